@@ -1,0 +1,25 @@
+import { benchBrowser } from "./browser.ts";
+import { benchCalendar } from "./calendar.ts";
+import { benchImport } from "./import.ts";
+import { benchIntake } from "./intake.ts";
+import { benchMatching } from "./matching.ts";
+import { benchReading } from "./reading.ts";
+import { benchRouting } from "./routing.ts";
+import { removeFolders } from "./support.ts";
+
+/** `npm run bench [-- NAME …]`: everything, or what is named. */
+const all = {
+  calendar: benchCalendar,
+  intake: benchIntake,
+  reading: benchReading,
+  browser: benchBrowser,
+  import: benchImport,
+  matching: benchMatching,
+  routing: benchRouting,
+};
+const named = process.argv.slice(2).filter((name): name is keyof typeof all => name in all);
+try {
+  for (const name of named.length > 0 ? named : (Object.keys(all) as (keyof typeof all)[])) await all[name]();
+} finally {
+  await removeFolders();
+}

@@ -1,0 +1,34 @@
+import type { EventData } from "../lead/events.ts";
+import { personOf } from "../policy/policy.ts";
+import { routeOn } from "./hand-off.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { tell, tellManagers } from "./tell.ts";
+
+export type Call = EventData["called-in"];
+
+/**
+ * A call on one of our lines has ended. One nobody answered puts a call-back on top of the queue, as the next
+ * step, and whoever has the lead hears of it; one that was answered is the contact the bell waits for.
+ */
+export function calledIn(world: World, call: Call): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const draft = new Draft(world, { kind: "lead" });
+  if (draft.lead.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
+  draft.add("called-in", call);
+  if (call.result === "answered") {
+    const owner = personOf(world.setup, call.personId);
+    // A salesperson who picked it up has it, unless it is somebody's already; a coordinator hands it on.
+    if (owner?.role === "salesperson" && !draft.lead.ownerId)
+      draft.add("taken", { personId: owner.id }, { actor: { kind: "person", id: owner.id } });
+    else if (!draft.lead.ownerId && !draft.lead.handOff && !draft.lead.listed) routeOn(draft);
+    return draft.done();
+  }
+  const { lead } = draft;
+  const step = { kind: "call" as const, dueAt: world.now, note: "Call back", personId: lead.ownerId };
+  draft.add("next-step", { step }, { actor: { kind: "desk" } });
+  if (lead.ownerId) tell(draft, [lead.ownerId], "call-back");
+  else if (lead.handOff) tell(draft, lead.handOff.to, "call-back");
+  else if (lead.listed) tellManagers(draft, "call-back");
+  else routeOn(draft);
+  return draft.done();
+}

@@ -1,0 +1,91 @@
+import type { EventData } from "../lead/events.ts";
+import { ownLine } from "../message/reply.ts";
+import { type OptWord, optWord } from "../message/restraint.ts";
+import { merge } from "../message/template.ts";
+import { routeOn } from "./hand-off.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { tell, tellManagers } from "./tell.ts";
+
+export type Heard = EventData["message-in"];
+
+/** A known lead writes: the reply waits on top of the queue, and whoever has the lead hears of it. */
+export function hearFrom(world: World, message: Heard): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const draft = new Draft(world, { kind: "lead" });
+  // What a machine wrote is kept where it belongs, and changes nothing.
+  if (message.robot) return draft.add("message-in", message).done();
+  const word = optWord(message.body, world.setup.policies.restraint);
+  if (word) {
+    draft.add("message-in", { ...message, word });
+    heed(draft, message, word);
+    return draft.done();
+  }
+  if (draft.lead.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
+  draft.add("message-in", message);
+  if (draft.lead.ownerId) tell(draft, [draft.lead.ownerId], "reply");
+  else if (draft.lead.handOff) tell(draft, draft.lead.handOff.to, "reply");
+  else if (draft.lead.listed) tellManagers(draft, "reply");
+  else routeOn(draft);
+  return draft.done();
+}
+
+/** An opt-out, opt-in or help word: done at once, and answered once by the same way. */
+function heed(draft: Draft, message: Heard, word: OptWord): void {
+  const { setup } = draft.world;
+  const { channel, from, body } = message;
+  const said = body.trim().slice(0, 40);
+  const stopped = draft.lead.stops.some((s) => s.channel === channel);
+  if (word === "stop") {
+    if (stopped) return;
+    draft.add("stopped", { channel, how: "word", said });
+    dropScheduled(draft, channel, `they wrote “${said}”`);
+  } else if (word === "start") {
+    if (!stopped) return;
+    draft.add("stop-lifted", { channel, said });
+  }
+  const texts = setup.policies.restraint.answers[word];
+  const template = texts[draft.lead.facts.language] ?? texts.en;
+  if (!template) return;
+  const answer = merge(template, setup, draft.lead);
+  const source = setup.sources.find((s) => s.id === draft.lead.sourceId);
+  const messageId = draft.world.id("msg");
+  const subject = channel === "email" ? setup.policies.company.name : null;
+  draft.send({
+    id: messageId,
+    key: `opt:${messageId}`,
+    channel,
+    to: from,
+    from: ownLine(setup, source, channel),
+    subject,
+    body: answer,
+    leadId: draft.leadId,
+    purpose: "opt-answer",
+    ...(message.messageId && { headers: { inReplyTo: message.messageId } }),
+  });
+  const data = { messageId, channel, to: from, subject, body: answer, template: null, auto: true as const };
+  draft.add("message-out", data, { actor: { kind: "desk" } });
+}
+
+/** What waited to be sent by itself that way does not go any more. */
+function dropScheduled(draft: Draft, channel: Heard["channel"], reason: string): void {
+  const ids = draft.lead.scheduled
+    .filter((s) => s.channel === channel && s.personId === null)
+    .map((s) => s.id);
+  if (ids.length > 0) draft.add("unscheduled", { ids, reason }, { actor: { kind: "desk" } });
+}
+
+/** They pressed the link in a mail that says no more of these. Pressing it twice changes nothing. */
+export function unsubscribe(world: World): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const draft = new Draft(world, { kind: "lead" });
+  if (draft.lead.stops.some((s) => s.channel === "email")) return draft.done();
+  draft.add("stopped", { channel: "email", how: "unsubscribe", said: "" });
+  dropScheduled(draft, "email", "they unsubscribed");
+  return draft.done();
+}
+
+/** They opened a link of ours: a signal, told to whoever has the lead by the thread alone. */
+export function clicked(world: World, messageId: string, url: string): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  return new Draft(world, { kind: "lead" }).add("clicked", { messageId, url }).done();
+}

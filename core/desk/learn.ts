@@ -1,0 +1,124 @@
+import { toEmail } from "../contact/email.ts";
+import { toE164 } from "../contact/phone.ts";
+import type { PhoneKind } from "../intake/mapping.ts";
+import { type ContactWay, findProduct, findTerritory } from "../intake/understand.ts";
+import type { LearnedFacts } from "../lead/events.ts";
+import type { Lead, Related } from "../lead/lead.ts";
+import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+
+/** Facts as somebody writes them; what is left out stays, an empty text forgets. */
+export interface Written {
+  readonly name?: string | undefined;
+  readonly company?: string | undefined;
+  readonly emails?: readonly string[] | undefined;
+  readonly phones?: readonly { readonly number: string; readonly kind?: PhoneKind | undefined }[] | undefined;
+  readonly product?: string | undefined;
+  readonly message?: string | undefined;
+  readonly postalCode?: string | undefined;
+  readonly address?: string | undefined;
+  readonly language?: string | undefined;
+  readonly preferred?: ContactWay | null | undefined;
+  readonly forbidden?: readonly ContactWay[] | undefined;
+  readonly detail?: string | undefined;
+  readonly tags?: readonly string[] | undefined;
+  readonly own?: Readonly<Record<string, string>> | undefined;
+  readonly related?: readonly Related[] | undefined;
+}
+
+type Errors = { readonly path: string; readonly message: string }[];
+
+/** Somebody of ours fills in or mends what is known. All of it is taken or nothing; each error names its field. */
+export function learn(world: World, written: Written, by: string): Decided {
+  const { lead } = world;
+  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const errors: Errors = [];
+  const facts = readWritten(world, lead, written, errors);
+  if (errors.length > 0) {
+    const detail = errors.map((e) => e.message).join(" ");
+    return { ok: false, problem: { status: 422, title: "Something can't be read", detail, errors } };
+  }
+  const draft = new Draft(world, { kind: "person", id: by });
+  if (Object.keys(facts).length > 0) draft.add("learned", { facts });
+  if (written.related) draft.add("related", { related: written.related });
+  return draft.done();
+}
+
+function readWritten(world: World, lead: Lead, written: Written, errors: Errors): LearnedFacts {
+  const { policies } = world.setup;
+  const some = (text: string) => text.trim() || null;
+  const top: { -readonly [K in keyof LearnedFacts]: LearnedFacts[K] } = {};
+  const facts: { -readonly [K in keyof Lead["facts"]]?: Lead["facts"][K] } = {};
+  if (written.name !== undefined) top.name = some(written.name);
+  if (written.company !== undefined) top.company = some(written.company);
+  if (written.tags) top.tags = [...new Set(written.tags.map((t) => t.trim().toLowerCase()).filter(Boolean))];
+  if (written.emails) top.emails = readEmails(written.emails, errors);
+  if (written.phones) {
+    top.phones = readPhones(written.phones, errors);
+    facts.kinds = Object.fromEntries(
+      written.phones.flatMap(({ number, kind }) => (kind && toE164(number) ? [[toE164(number)!, kind]] : [])),
+    );
+  }
+  if (written.product !== undefined) {
+    const product = findProduct(policies, written.product);
+    if (written.product && !product)
+      errors.push({ path: "product", message: `“${written.product}” is none of the company's products.` });
+    facts.product = product?.key ?? null;
+    facts.value = product?.value ?? null;
+  }
+  if (written.message !== undefined) facts.message = some(written.message);
+  if (written.address !== undefined) facts.address = some(written.address);
+  if (written.detail !== undefined) facts.detail = some(written.detail);
+  if (written.language) facts.language = written.language.slice(0, 2).toLowerCase();
+  if (written.preferred !== undefined) facts.preferred = written.preferred;
+  if (written.forbidden) facts.forbidden = written.forbidden;
+  if (written.postalCode !== undefined || written.phones) {
+    const postalCode =
+      written.postalCode === undefined
+        ? lead.facts.postalCode
+        : some(written.postalCode.toUpperCase().replace(/\s+/g, ""));
+    const territory = findTerritory(policies, postalCode, top.phones ?? lead.phones);
+    Object.assign(facts, { postalCode, territory: territory?.key ?? null, zone: territory?.zone ?? null });
+  }
+  if (written.own) facts.own = { ...lead.facts.own, ...readOwn(world, lead, written.own, errors) };
+  return { ...top, ...(Object.keys(facts).length > 0 && { facts }) };
+}
+
+function readEmails(written: readonly string[], errors: Errors): string[] {
+  return written.flatMap((text, i) => {
+    const email = toEmail(text);
+    if (!email && text.trim())
+      errors.push({ path: `emails.${i}`, message: `“${text}” is not a mail address.` });
+    return email ?? [];
+  });
+}
+
+function readPhones(written: NonNullable<Written["phones"]>, errors: Errors): string[] {
+  return written.flatMap(({ number }, i) => {
+    const phone = toE164(number);
+    if (!phone && number.trim())
+      errors.push({ path: `phones.${i}`, message: `“${number}” is not a phone number that can be called.` });
+    return phone ?? [];
+  });
+}
+
+function readOwn(
+  world: World,
+  lead: Lead,
+  written: Readonly<Record<string, string>>,
+  errors: Errors,
+): Record<string, OwnValue> {
+  const own: Record<string, OwnValue> = {};
+  for (const [key, text] of Object.entries(written)) {
+    const field = world.setup.policies.fields.find((f) => f.key === key);
+    if (!field) errors.push({ path: `own.${key}`, message: `There is no field “${key}”.` });
+    else if (!text.trim()) {
+      if (lead.facts.own[key] !== undefined) own[key] = "";
+    } else {
+      const read = readOwnValue(field, text);
+      if (read.ok) own[key] = read.value;
+      else errors.push({ path: `own.${key}`, message: `${field.name}: ${read.reason}` });
+    }
+  }
+  return own;
+}

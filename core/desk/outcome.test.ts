@@ -1,0 +1,107 @@
+import { describe, expect, it } from "vitest";
+import { tarnholt } from "../../demo/tarnholt.ts";
+import { understand } from "../intake/understand.ts";
+import { MemoryDesk } from "./memory.ts";
+import { receive } from "./receive.ts";
+import { undo } from "./undo.ts";
+import { afterOutcome, calledOut, findOutcome, likelyOutcome, logTry } from "./work.ts";
+
+const { outcomes } = tarnholt.policies;
+const outcome = (key: string) => findOutcome(outcomes, key)!;
+
+function begun(): { desk: MemoryDesk; id: string } {
+  const desk = new MemoryDesk(tarnholt, Date.parse("2026-03-04T16:00:00Z"));
+  const source = tarnholt.sources[0]!;
+  const understood = understand(source, tarnholt.policies, { name: "Ana", phone: "303 555 0123" });
+  if (!understood.ok) throw new Error(understood.reason);
+  const decided = desk.commit(
+    receive(desk.look(null), {
+      inquiryId: "i",
+      source,
+      facts: understood.facts,
+      matchedOn: null,
+      by: { kind: "lead" },
+      goesTo: { kind: "person", id: "p_mara" },
+    }),
+  );
+  if (!decided.ok) throw new Error(decided.problem.detail);
+  return { desk, id: decided.plan.leadId };
+}
+const tried = (desk: MemoryDesk, id: string, key: string) =>
+  desk.commit(logTry(desk.look(id), { personId: "p_mara", channel: "call", outcome: key }));
+
+describe("a series of tries", () => {
+  it("falls at different times of day, and ends where the policy says", () => {
+    const { desk, id } = begun();
+    const times: string[] = [];
+    for (let i = 0; i < 5; i++) {
+      tried(desk, id, "no-answer");
+      const { nextStep } = desk.leads.get(id)!;
+      times.push(new Date(nextStep!.dueAt).toISOString());
+      desk.advance(nextStep!.dueAt - desk.now);
+    }
+    // Wednesday nine: noon; Thursday 9:00; Friday 17:00; then Sunday is skipped: Monday 12:30; Thursday 10:30.
+    expect(times).toEqual([
+      "2026-03-04T19:00:00.000Z",
+      "2026-03-05T16:00:00.000Z",
+      "2026-03-07T00:00:00.000Z",
+      "2026-03-09T18:30:00.000Z",
+      "2026-03-12T16:30:00.000Z",
+    ]);
+    tried(desk, id, "no-answer");
+    expect(desk.leads.get(id)).toMatchObject({
+      nextStep: null,
+      fruitless: 6,
+      closed: { reason: "Never reached" },
+    });
+  });
+  it("begins again once somebody was reached", () => {
+    const { desk, id } = begun();
+    tried(desk, id, "no-answer");
+    tried(desk, id, "reached");
+    expect(desk.leads.get(id)!.fruitless).toBe(0);
+    const after = afterOutcome(outcome("no-answer"), desk.look(id), null);
+    expect(after).toMatchObject({ does: "step", step: { dueAt: desk.now + 3 * 3_600_000 } });
+  });
+  it("is counted back by an undo", () => {
+    const { desk, id } = begun();
+    const act = tried(desk, id, "no-answer");
+    if (!act.ok) throw new Error(act.problem.detail);
+    desk.commit(undo(desk.look(id), "p_mara", act.plan.actId, desk.events.get(id)!));
+    expect(desk.leads.get(id)).toMatchObject({ fruitless: 0, tries: 0 });
+  });
+  it("can end on the manager's list as well, and does when nothing is said", () => {
+    const next = { kind: "call" as const, note: "Again", series: [] };
+    const look = begun().desk.look(null);
+    expect(afterOutcome({ ...outcome("no-answer"), next }, look, null)).toMatchObject({ does: "list" });
+    const last = { does: "list" as const, reason: "two tries" };
+    expect(afterOutcome({ ...outcome("no-answer"), next: { ...next, last } }, look, null)).toEqual(last);
+  });
+});
+
+describe("a call from the desk", () => {
+  it("is no try by itself: what it came to is", () => {
+    const { desk, id } = begun();
+    const call = {
+      callId: "c",
+      personId: "p_mara",
+      to: "+13035550123",
+      from: "+17205550100",
+      seconds: 0,
+      recording: null,
+    };
+    desk.commit(calledOut(desk.look(id), { ...call, result: "busy" }));
+    expect(desk.leads.get(id)).toMatchObject({ tries: 0, bell: { state: "waiting" } });
+  });
+  it.each([
+    ["talked", 240, "reached"],
+    ["talked", 8, "voicemail"],
+    ["voicemail", 30, "voicemail"],
+    ["no-answer", 0, "no-answer"],
+    ["busy", 0, "busy"],
+    ["not-picked-up", 0, undefined],
+    ["lost", 0, undefined],
+  ] as const)("that %s for %d s most likely came to %s", (result, seconds, expected) =>
+    expect(likelyOutcome(outcomes, result, seconds)?.key).toBe(expected),
+  );
+});

@@ -1,0 +1,149 @@
+import type { Actor, EventData, EventKind, LeadEvent, Trace } from "../lead/events.ts";
+import { fold } from "../lead/fold.ts";
+import type { Lead } from "../lead/lead.ts";
+import { type TimerChange, timerChanges } from "../lead/timers.ts";
+import type { Alert, OutgoingMessage } from "../message/outgoing.ts";
+import type { RotationMove } from "../routing/choose.ts";
+import type { RoutingWorld } from "../routing/route.ts";
+import type { Span } from "../time/spans.ts";
+
+/** The small piece of the world a decision needs. `lead` is null when the inquiry makes a new one. */
+export interface World extends RoutingWorld {
+  readonly lead: Lead | null;
+  /** Numbers and addresses nothing automatic may be sent to, whoever they belong to. */
+  readonly suppressed: ReadonlySet<string>;
+  /** What is booked with a person, from now on. */
+  readonly busy: (personId: string) => readonly (Span & { readonly leadId: string })[];
+  /** A fresh, sortable id with that prefix. */
+  readonly id: (prefix: string) => string;
+}
+
+/** Everything that follows from one thing happening. It is committed whole or not at all. */
+export interface Plan {
+  readonly actId: string;
+  readonly leadId: string;
+  readonly before: Lead | null;
+  readonly after: Lead;
+  readonly events: readonly LeadEvent[];
+  readonly timers: readonly TimerChange[];
+  readonly messages: readonly OutgoingMessage[];
+  readonly alerts: readonly Alert[];
+  /** Messages that are called back before they leave; the commit fails when one has left. */
+  readonly withdrawn: readonly string[];
+  readonly rotations: readonly RotationMove[];
+  readonly why: Trace | null;
+}
+
+/** Why something asked for cannot be done, for the person who asked. `status` is that of HTTP. */
+export interface Problem {
+  readonly status: 404 | 409 | 422;
+  readonly title: string;
+  readonly detail: string;
+  readonly errors?: readonly { readonly path: string; readonly message: string }[];
+}
+
+export type Decided =
+  | { readonly ok: true; readonly plan: Plan }
+  | { readonly ok: false; readonly problem: Problem };
+
+export type Refused = Extract<Decided, { ok: false }>;
+
+/** Refuse, with a sentence that says what to do instead. */
+export function refuse(status: Problem["status"], title: string, detail: string, path?: string): Refused {
+  return {
+    ok: false,
+    problem: { status, title, detail, ...(path && { errors: [{ path, message: detail }] }) },
+  };
+}
+
+/** A plan in the making: each event is folded at once, so the next thought sees what the last one did. */
+export class Draft {
+  readonly actId: string;
+  readonly #world: World;
+  readonly #actor: Actor;
+  readonly #events: LeadEvent[] = [];
+  readonly #messages: OutgoingMessage[] = [];
+  readonly #alerts: Alert[] = [];
+  readonly #withdrawn: string[] = [];
+  readonly #rotations: RotationMove[] = [];
+  readonly leadId: string;
+  #lead: Lead | null;
+  #why: Trace | null = null;
+
+  constructor(world: World, actor: Actor) {
+    this.#world = world;
+    this.#actor = actor;
+    this.#lead = world.lead;
+    this.leadId = world.lead?.id ?? world.id("lead");
+    this.actId = world.id("act");
+  }
+
+  get world(): World {
+    return this.#world;
+  }
+
+  /** The lead as the plan leaves it so far. */
+  get lead(): Lead {
+    if (!this.#lead) throw new Error("A plan's first event must be an inquiry.");
+    return this.#lead;
+  }
+
+  add<K extends EventKind>(kind: K, data: EventData[K], how: { why?: Trace; actor?: Actor } = {}): this {
+    const event = {
+      id: this.#world.id("ev"),
+      leadId: this.leadId,
+      seq: (this.#lead?.seq ?? 0) + 1,
+      actId: this.actId,
+      at: this.#world.now,
+      actor: how.actor ?? this.#actor,
+      kind,
+      data,
+      ...(how.why && { why: how.why }),
+    } as LeadEvent;
+    this.#events.push(event);
+    this.#lead = fold(this.#lead, event);
+    if (how.why) this.#why = how.why;
+    return this;
+  }
+
+  send(message: OutgoingMessage): void {
+    this.#messages.push(message);
+  }
+
+  alert(alert: Alert): void {
+    this.#alerts.push(alert);
+  }
+
+  /** Call back a message that still waits for its moment to leave. */
+  withdraw(messageId: string): void {
+    this.#withdrawn.push(messageId);
+  }
+
+  turn(move: RotationMove | null): void {
+    if (move) this.#rotations.push(move);
+  }
+
+  /** The world with the rotations as the plan leaves them so far. */
+  get routingWorld(): RoutingWorld {
+    if (this.#rotations.length === 0) return this.#world;
+    const moved = Object.fromEntries(this.#rotations.map((m) => [m.groupId, m.after]));
+    return { ...this.#world, rotations: { ...this.#world.rotations, ...moved } };
+  }
+
+  done(): Decided {
+    const plan: Plan = {
+      actId: this.actId,
+      leadId: this.leadId,
+      before: this.#world.lead,
+      after: this.lead,
+      events: this.#events,
+      timers: timerChanges(this.#world.lead, this.lead),
+      messages: this.#messages,
+      alerts: this.#alerts,
+      withdrawn: this.#withdrawn,
+      rotations: this.#rotations,
+      why: this.#why,
+    };
+    return { ok: true, plan };
+  }
+}

@@ -1,0 +1,122 @@
+import { WEIGHTS } from "../contact/likely.ts";
+import type { InquiryFacts } from "../intake/understand.ts";
+import type { Actor, Trace } from "../lead/events.ts";
+import { isWaiting, type MaybeSame } from "../lead/lead.ts";
+import { personOf, type Source } from "../policy/policy.ts";
+import { planBell } from "../response/bell.ts";
+import { staysWith } from "../routing/set-aside.ts";
+import { routeOn } from "./hand-off.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { firstReply } from "./send.ts";
+import { tell } from "./tell.ts";
+
+/** An inquiry that has been stored and understood, and how it was matched to the world's lead. */
+export interface Inquiry {
+  readonly inquiryId: string;
+  readonly source: Source;
+  readonly facts: InquiryFacts;
+  /** What the sure match was found by; null when the lead is new. */
+  readonly matchedOn: string | null;
+  readonly by: Actor;
+  /** Where it goes: by the rules, to one person at once, or nowhere yet. */
+  readonly goesTo:
+    | { readonly kind: "rules" }
+    | { readonly kind: "person"; readonly id: string }
+    | { readonly kind: "list" }
+    /** Kept without a bell, a reply or an owner: a list loaded in without routing. */
+    | { readonly kind: "kept" };
+  /** Leads that may be the same person, found beside no sure match. */
+  readonly likely?: readonly MaybeSame[];
+  /** Somebody of ours tries whether everything works. */
+  readonly test?: boolean;
+  /** Why no automatic reply goes out, when none does: a machine wrote. */
+  readonly unanswered?: string | null;
+}
+
+/** An inquiry arrives: attach it to its lead, answer by itself, start the bell, find somebody. */
+export function receive(world: World, inquiry: Inquiry): Decided {
+  const { goesTo, source } = inquiry;
+  if (goesTo.kind === "person" && !personOf(world.setup, goesTo.id))
+    return refuse(422, "Nobody by that id", "`ownerId` names nobody who works here.", "ownerId");
+  const draft = new Draft(world, { kind: "desk" });
+  draft.add(
+    "inquiry",
+    {
+      inquiryId: inquiry.inquiryId,
+      sourceId: source.id,
+      channel: source.channel,
+      facts: inquiry.facts,
+      match: world.lead ? "sure" : "new",
+      on: inquiry.matchedOn,
+      mapping: source.mapping.version,
+      ...(inquiry.test && { test: true as const }),
+    },
+    // Of a list that is only kept nothing was decided that anybody could ask about.
+    { actor: inquiry.by, ...(goesTo.kind !== "kept" && { why: matchTrace(world, inquiry) }) },
+  );
+  proposeLikely(draft, inquiry);
+  if (goesTo.kind === "kept") return draft.done();
+  const wasClosed = draft.lead.closed !== null;
+  if (wasClosed) draft.add("reopened", {});
+  if (!inquiry.unanswered) firstReply(draft, source, inquiry.inquiryId);
+  startBell(draft);
+  findSomebody(draft, inquiry, wasClosed);
+  return draft.done();
+}
+
+/** Leads that may be the same person are proposed with their reasons, and never joined by themselves. */
+function proposeLikely(draft: Draft, { likely }: Inquiry): void {
+  const of = (likely ?? []).filter(
+    (m) => m.leadId !== draft.leadId && !draft.lead.notSame.includes(m.leadId),
+  );
+  if (of.length === 0) return;
+  const steps = of.flatMap(({ evidence }) =>
+    evidence.map((e) => ({
+      kind: "match" as const,
+      name: e.about,
+      result: e.points > 0 ? ("yes" as const) : ("no" as const),
+      reason: `${e.said} (${e.points > 0 ? "+" : ""}${e.points})`,
+    })),
+  );
+  const outcome = `${of[0]!.points} points; ${WEIGHTS.likely} are enough to ask whether they are one person.`;
+  draft.add("maybe-same", { of }, { why: { outcome, steps } });
+}
+
+function matchTrace(world: World, inquiry: Inquiry): Trace {
+  const known = world.lead;
+  const reason = inquiry.matchedOn
+    ? `the same ${inquiry.matchedOn}`
+    : "no lead has this phone number or mail address";
+  return {
+    outcome: known ? `Joined to the lead ${known.name ?? known.id}: ${reason}.` : "A new lead.",
+    steps: [{ kind: "match", name: "Known already", result: known ? "yes" : "no", reason }],
+  };
+}
+
+/** A new inquiry starts a bell unless one runs already: two inquiries do not make the wait shorter or longer. */
+function startBell(draft: Draft): void {
+  if (isWaiting(draft.lead)) return;
+  const plan = planBell(draft.world.setup, draft.lead, draft.world.now);
+  if (plan)
+    draft.add(
+      "bell-started",
+      { target: plan.target, dueAt: plan.dueAt, rungs: plan.rungs },
+      { why: plan.trace },
+    );
+}
+
+function findSomebody(draft: Draft, { goesTo, by }: Inquiry, wasClosed: boolean): void {
+  const { lead } = draft;
+  const { setup } = draft.world;
+  const keeper = staysWith(lead, wasClosed, setup);
+  if (keeper) {
+    tell(draft, [keeper], "again");
+  } else if (goesTo.kind === "person") {
+    draft.add("given", { to: goesTo.id, reason: "chosen at entry", from: null }, { actor: by });
+    if (by.kind !== "person" || by.id !== goesTo.id) tell(draft, [goesTo.id], "given");
+  } else if (goesTo.kind === "list") {
+    draft.add("listed", { reason: "entered without routing", retryAt: null }, { actor: by });
+  } else if (!lead.handOff || lead.handOff.state === "taken") {
+    routeOn(draft);
+  }
+}

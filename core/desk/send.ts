@@ -1,0 +1,179 @@
+import type { Trace } from "../lead/events.ts";
+import type { Scheduled } from "../lead/lead.ts";
+import { planReplies } from "../message/reply.ts";
+import { restrain } from "../message/restraint.ts";
+import { renderTemplate } from "../message/template.ts";
+import { personOf, type Source } from "../policy/policy.ts";
+import { dayTime } from "../time/words.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+
+const MINUTE = 60_000;
+
+/** The automatic first reply to an inquiry, by each channel its source answers on. */
+export function firstReply(draft: Draft, source: Source, inquiryId: string): void {
+  const { setup, now, id } = draft.world;
+  for (const reply of planReplies(setup, source, draft.lead, now)) {
+    if (reply.does === "nothing") {
+      if (reply.missing)
+        draft.add("held-back", { channel: reply.channel, what: "The first reply", reason: reply.because });
+      continue;
+    }
+    const item: Scheduled = {
+      id: id("out"),
+      at: now + reply.delayMinutes * MINUTE,
+      channel: reply.channel,
+      purpose: "first-reply",
+      templateId: reply.template.id,
+      subject: null,
+      body: "",
+      personId: null,
+      from: reply.from,
+      inquiryId,
+      ...(reply.anyHour && { anyHour: true }),
+    };
+    if (item.at > now) {
+      const reason = `${reply.because}, ${dayTime(item.at, setup.policies.desk.zone, now)}.`;
+      draft.add("scheduled", { item, reason: reason.charAt(0).toUpperCase() + reason.slice(1) });
+    } else sendAutomatic(draft, item, reply.because);
+  }
+}
+
+/** Send what nobody wrote by hand: now, later, or not at all, as restraint has it. */
+function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
+  const { setup, now, suppressed } = draft.world;
+  const { lead } = draft;
+  const waits = lead.scheduled.some((s) => s.id === item.id);
+  const holdBack = (reason: string) =>
+    draft.add("held-back", {
+      channel: item.channel,
+      what: "The first reply",
+      reason,
+      ...(waits && { scheduledId: item.id }),
+    });
+  const template = setup.policies.templates.find((t) => t.id === item.templateId);
+  if (!template) return void holdBack("The template it names is gone.");
+  const to = item.channel === "email" ? lead.emails[0] : lead.phones[0];
+  if (!to)
+    return void holdBack(
+      item.channel === "email" ? "They have no mail address." : "They have no phone number.",
+    );
+  const verdict = restrain(
+    setup,
+    lead,
+    { channel: item.channel, to, anyHour: item.anyHour ?? false },
+    now,
+    suppressed,
+  );
+  if (verdict.does === "refuse") return void holdBack(verdict.reason);
+  if (verdict.does === "hold") {
+    draft.add("scheduled", { item: { ...item, at: verdict.until }, reason: verdict.reason });
+    return;
+  }
+  const { subject, body } = renderTemplate(template, setup, lead);
+  const messageId = draft.world.id("msg");
+  draft.send({
+    id: messageId,
+    key: `first-reply:${item.inquiryId}:${item.channel}`,
+    channel: item.channel,
+    to,
+    from: item.from,
+    subject,
+    body,
+    leadId: draft.leadId,
+    purpose: "first-reply",
+    ...(template.attachments && { attachments: template.attachments }),
+  });
+  const why: Trace = {
+    outcome: `First reply by ${item.channel}. It does not count as a try.`,
+    steps: [{ kind: "reply", name: template.name, result: "yes", reason: because }],
+  };
+  const data = {
+    messageId,
+    channel: item.channel,
+    to,
+    subject,
+    body,
+    template: template.name,
+    templateId: template.id,
+    auto: true as const,
+    ...(waits && { scheduledId: item.id }),
+    ...(template.attachments && { attachments: template.attachments }),
+  };
+  draft.add("message-out", data, { why });
+}
+
+/** The time of scheduled messages has come: what is automatic is weighed again, what a person wrote goes. */
+export function sendDue(world: World): Decided {
+  const draft = new Draft(world, { kind: "desk" });
+  for (const item of world.lead?.scheduled ?? []) {
+    if (item.at > world.now || draft.lead.closed) continue;
+    if (item.personId === null) sendAutomatic(draft, item, "its time has come");
+    else sendWritten(draft, item, item.personId);
+  }
+  return draft.done();
+}
+
+/** A message somebody wrote earlier goes now, and counts as their try now. */
+function sendWritten(draft: Draft, item: Scheduled, personId: string): void {
+  const { lead } = draft;
+  const { setup, id } = draft.world;
+  const to = item.channel === "email" ? lead.emails[0] : lead.phones[0];
+  const stopped = item.channel === "text" && lead.stops.find((s) => s.channel === "text" && s.how === "word");
+  if (!to || stopped) {
+    const reason = stopped
+      ? `Meanwhile they wrote “${stopped.said}”.`
+      : "There is no way to send it any more.";
+    draft.add("held-back", {
+      channel: item.channel,
+      what: "A message written for now",
+      reason,
+      scheduledId: item.id,
+    });
+    return;
+  }
+  const messageId = id("msg");
+  const { channel, subject, body, from, attachments } = item;
+  draft.send({
+    id: messageId,
+    key: `reply:${item.id}`,
+    channel,
+    to,
+    from,
+    subject,
+    body,
+    leadId: draft.leadId,
+    purpose: "reply",
+    ...(attachments && { attachments }),
+  });
+  const actor = { kind: "person", id: personId } as const;
+  draft.add(
+    "message-out",
+    {
+      messageId,
+      channel,
+      to,
+      subject,
+      body,
+      template: null,
+      scheduledId: item.id,
+      ...(attachments && { attachments }),
+    },
+    { actor },
+  );
+  if (!personOf(setup, personId)) return;
+  const sent = setup.policies.outcomes.find((o) => o.key === "sent");
+  draft.add(
+    "tried",
+    { personId, channel, outcome: "sent", outcomeName: sent?.name ?? "Sent", reached: false, note: null },
+    { actor },
+  );
+}
+
+/** Take a scheduled message back before its time. */
+export function unschedule(world: World, by: string, scheduledId: string): Decided {
+  const item = world.lead?.scheduled.find((s) => s.id === scheduledId);
+  if (!item) return refuse(409, "Nothing waits", "This message has gone already, or was taken back.");
+  return new Draft(world, { kind: "person", id: by })
+    .add("unscheduled", { ids: [scheduledId], reason: "taken back" })
+    .done();
+}

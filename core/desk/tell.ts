@@ -1,0 +1,102 @@
+import type { AlertAbout } from "../lead/events.ts";
+import { brief, card, HEADINGS } from "../message/cards.ts";
+import type { OutChannel, TakeLink } from "../message/outgoing.ts";
+import { alertAt, waysFor } from "../policy/alerts.ts";
+import { personOf, type Setup } from "../policy/policy.ts";
+import type { Draft } from "./plan.ts";
+
+/** What an alert about a lead can be about. */
+type AboutLead = Exclude<AlertAbout, "quiet">;
+
+/** Alert people about the draft's lead, each by the ways they have chosen and in their hours. */
+export function tell(draft: Draft, personIds: readonly string[], about: AboutLead): void {
+  const { setup, id, now } = draft.world;
+  for (const personId of personIds) {
+    const person = personOf(setup, personId);
+    if (!person) continue;
+    const link = takeLink(draft, personId, about);
+    const heading = HEADINGS[about](draft.lead, setup);
+    const ways = waysFor(setup, person, about);
+    const at = alertAt(person, about, now);
+    const messages: Record<OutChannel, () => [to: string, body: string]> = {
+      chat: () => [person.chat, card(setup, draft.lead, heading)],
+      text: () => [person.phone, brief(setup, draft.lead, POINTS[about] ?? heading)],
+      email: () => [person.email, card(setup, draft.lead, heading)],
+    };
+    const messageIds = (["chat", "text", "email"] as const)
+      .filter((channel) => ways.includes(channel))
+      .flatMap((channel) => {
+        const [to, body] = messages[channel]();
+        // Whoever has no phone, or is in no chat, is told by the other ways.
+        if (!to) return [];
+        const messageId = id("msg");
+        draft.alert({
+          id: messageId,
+          key: `${about}:${draft.actId}:${personId}:${channel}`,
+          channel,
+          to,
+          from: SENDERS[channel](setup),
+          subject: channel === "email" ? heading : null,
+          body,
+          leadId: draft.leadId,
+          purpose: about,
+          personId,
+          link,
+          ...(at > now && { notBefore: at }),
+        });
+        return [messageId];
+      });
+    draft.add("alerted", { about, personId, messageIds }, { actor: { kind: "desk" } });
+  }
+}
+
+const SENDERS: Readonly<Record<OutChannel, (setup: Setup) => string>> = {
+  chat: () => "Kite Bell",
+  text: ({ policies }) => policies.company.textLine,
+  email: ({ policies }) => policies.company.email,
+};
+
+const POINTS: Partial<Record<AlertAbout, string>> = {
+  "hand-off": "Offered to you",
+  nudge: "Still waits for a call",
+  standby: "Yours on standby",
+  given: "Given to you",
+  "call-back": "Call back",
+};
+
+function takeLink(draft: Draft, personId: string, about: AboutLead): TakeLink | null {
+  const { handOff } = draft.lead;
+  if (!handOff || handOff.state === "taken" || handOff.until === null) return null;
+  if ((about !== "hand-off" && about !== "nudge") || !handOff.to.includes(personId)) return null;
+  return { handOffId: handOff.id, leadId: draft.leadId, personId, until: handOff.until };
+}
+
+/** Alert the team's channel and every manager in chat. */
+export function tellManagers(draft: Draft, about: AboutLead): void {
+  const { setup } = draft.world;
+  if (setup.policies.teamChat) tellTeam(draft, about);
+  tell(
+    draft,
+    setup.people.filter((p) => p.role === "manager" && !p.left).map((p) => p.id),
+    about,
+  );
+}
+
+function tellTeam(draft: Draft, about: AboutLead): void {
+  const { setup, id } = draft.world;
+  const messageId = id("msg");
+  draft.alert({
+    id: messageId,
+    key: `${about}:${draft.actId}:team:chat`,
+    channel: "chat",
+    to: setup.policies.teamChat,
+    from: "Kite Bell",
+    subject: null,
+    body: card(setup, draft.lead, HEADINGS[about](draft.lead, setup)),
+    leadId: draft.leadId,
+    purpose: about,
+    personId: null,
+    link: null,
+  });
+  draft.add("alerted", { about, personId: null, messageIds: [messageId] }, { actor: { kind: "desk" } });
+}

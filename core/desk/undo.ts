@@ -1,0 +1,66 @@
+import type { EventKind, LeadEvent } from "../lead/events.ts";
+import { foldAll } from "../lead/fold.ts";
+import { restorable } from "../lead/lead.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { tell } from "./tell.ts";
+
+/** What a person may take back, and what it is called. A message can be called back until it has left. */
+const UNDOABLE: Partial<Record<EventKind, string>> = {
+  tried: "the try",
+  taken: "taking it",
+  given: "giving it away",
+  closed: "closing it",
+  "next-step": "the next step",
+  scheduled: "writing for later",
+  unscheduled: "taking the message back",
+};
+
+/** Consequences that may follow an act without standing in the way of its undoing. */
+const SILENT: ReadonlySet<EventKind> = new Set(["alerted", "noted", "clicked", "pinned"]);
+
+/** Kinds that cannot be taken back, whatever else is in the act. */
+const FINAL: ReadonlySet<EventKind> = new Set(["offered", "undone", "inquiry"]);
+
+/** Whether the message of this event has left the house, or may have. */
+const hasLeft = (event: LeadEvent, now: number) =>
+  event.kind === "message-out" && (event.data.leavesAt ?? 0) <= now;
+
+/** What could be undone of an act at `now`, in words; null when nothing can. */
+export function undoableAct(act: readonly LeadEvent[], now: number): string | null {
+  if (act.some((e) => FINAL.has(e.kind) || hasLeft(e, now))) return null;
+  if (act.some((e) => e.kind === "message-out")) return "the message";
+  const first = act.find((e) => e.actor.kind === "person" && UNDOABLE[e.kind]);
+  const named = act.find((e) => e.kind === "tried") ?? first;
+  return named ? (UNDOABLE[named.kind] ?? null) : null;
+}
+
+/**
+ * Take back an act of a person: the lead is as before it, and everybody told hears of it. Only the last
+ * thing that happened can be undone; what came after it would otherwise stand on nothing.
+ */
+export function undo(world: World, by: string, actId: string, history: readonly LeadEvent[]): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const act = history.filter((e) => e.actId === actId);
+  const what = undoableAct(act, world.now);
+  if (!what)
+    return refuse(
+      409,
+      "Can't be undone",
+      "Something of this has already left the house, so it can't be taken back.",
+    );
+  const later = history.find((e) => e.seq > act.at(-1)!.seq && !SILENT.has(e.kind));
+  if (later)
+    return refuse(
+      409,
+      "Too late to undo",
+      "Something else has happened to this lead since. Change it by hand instead.",
+    );
+  const prior = foldAll(history.filter((e) => e.seq < act[0]!.seq));
+  if (!prior) return refuse(409, "Can't be undone", "The lead began with this; close it instead.");
+  const told = act.flatMap((e) => (e.kind === "alerted" && e.data.personId ? [e.data.personId] : []));
+  const draft = new Draft(world, { kind: "person", id: by });
+  for (const event of act) if (event.kind === "message-out") draft.withdraw(event.data.messageId);
+  draft.add("undone", { actId, what, restore: restorable(prior) });
+  tell(draft, [...new Set(told)], "gone");
+  return draft.done();
+}

@@ -1,0 +1,330 @@
+import type { ContactWay } from "../intake/understand.ts";
+import type { Attachment, CallResult, EventData, TryChannel } from "../lead/events.ts";
+import type { NextStep } from "../lead/lead.ts";
+import { ownLine } from "../message/reply.ts";
+import { warnings } from "../message/restraint.ts";
+import { calendarAround, type Person } from "../policy/people.ts";
+import { type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.ts";
+import { nextOpening } from "../time/calendar.ts";
+import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
+import { creditTurn } from "./hand-off.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { tell, tellManagers } from "./tell.ts";
+
+export interface TryReport {
+  readonly personId: string;
+  readonly channel: TryChannel;
+  readonly outcome: string;
+  readonly note?: string | null;
+  /** Overrides what the outcome's policy would set; null sets none. */
+  readonly nextStep?: Omit<NextStep, "personId"> | null;
+}
+
+/** The outcome meant by a written name, whatever its spaces and case; undefined when there is none. */
+export function findOutcome(outcomes: readonly OutcomePolicy[], written: string): OutcomePolicy | undefined {
+  const plain = (s: string) =>
+    s
+      .toLowerCase()
+      .replace(/[^a-z]+/g, "-")
+      .replace(/^-|-$/g, "");
+  return outcomes.find((o) => plain(o.key) === plain(written) || plain(o.name) === plain(written));
+}
+
+/** What follows an outcome by its policy. */
+export type After =
+  | { readonly does: "step"; readonly step: NextStep }
+  | { readonly does: "nothing" }
+  | { readonly does: "list" | "close"; readonly reason: string };
+
+/**
+ * What the policy of an outcome sets next, times in epoch ms and in desk hours. With a series the n-th try in a
+ * row that reached nobody takes its n-th delay; after the last one the policy says where the lead goes.
+ */
+export function afterOutcome(
+  outcome: OutcomePolicy,
+  world: Pick<World, "now" | "setup" | "lead">,
+  personId: string | null,
+): After {
+  const { next } = outcome;
+  if (!next) return { does: "nothing" };
+  const before = outcome.reached ? 0 : (world.lead?.fruitless ?? 0);
+  const delay = next.series ? next.series[before] : next;
+  if (!delay) return next.last ?? { does: "list", reason: "every planned try was made" };
+  const step = { kind: next.kind, dueAt: dueAfter(delay, world), note: next.note, personId };
+  return { does: "step", step };
+}
+
+function dueAfter(delay: StepDelay, { now, setup }: Pick<World, "now" | "setup">): number {
+  const calendar = calendarAround(setup.policies.desk, now);
+  const from = now + (delay.hours ?? 0) * 3_600_000;
+  const { days = 0, skipWeekend = false, at } = delay;
+  if (days || at) {
+    const day = at && !days ? nextWallTime(from, calendar.zone, at) : from;
+    return inDaysWhenOpen(day, calendar, { days, skipWeekend, ...(at && { at }) });
+  }
+  return nextOpening(calendar, from) ?? from;
+}
+
+/** The outcome a call most likely came to, by what the line reported; undefined when nothing tells. */
+export function likelyOutcome(
+  outcomes: readonly OutcomePolicy[],
+  result: CallResult,
+  seconds: number,
+): OutcomePolicy | undefined {
+  const named = (key: string) => outcomes.find((o) => o.key === key);
+  if (result === "talked")
+    // A machine that picks up is talked to for some seconds as well.
+    return seconds >= TALK ? (named("reached") ?? outcomes.find((o) => o.reached)) : named("voicemail");
+  return named(result);
+}
+
+/** From so many seconds on it was a talk and no greeting. */
+const TALK = 20;
+
+/** A person tried to reach the lead: the bell is answered, and the outcome sets the next step. */
+export function logTry(world: World, report: TryReport): Decided {
+  const draft = begin(world, report.personId);
+  if (!(draft instanceof Draft)) return draft;
+  const outcome = findOutcome(world.setup.policies.outcomes, report.outcome);
+  if (!outcome) {
+    const known = world.setup.policies.outcomes.map((o) => o.key).join(", ");
+    return refuse(422, "No such outcome", `Give one of: ${known}.`, "outcome");
+  }
+  addTry(draft, report, outcome);
+  return draft.done();
+}
+
+export interface MessageToLead {
+  readonly personId: string;
+  readonly channel: "text" | "email";
+  readonly subject?: string | null;
+  readonly body: string;
+  /** Goes then instead of now (epoch ms), and is their try then. */
+  readonly sendAt?: number | null;
+  /** So many seconds it can be called back. */
+  readonly callBackSeconds?: number | undefined;
+  /** They have read what stands against it, and send it all the same. */
+  readonly anyway?: boolean | undefined;
+  readonly attachments?: readonly Attachment[];
+  /** The template it began as. */
+  readonly template?: { readonly id: string; readonly name: string } | null;
+}
+
+/** A person writes to the lead. A personal message is a try, so the bell is answered. */
+export function writeTo(world: World, message: MessageToLead): Decided {
+  const draft = begin(world, message.personId);
+  if (!(draft instanceof Draft)) return draft;
+  const { company } = world.setup.policies;
+  const { channel, attachments, personId } = message;
+  const body = message.body.trim();
+  if (!body) return refuse(422, "Nothing written", "Write something before sending.", "body");
+  const to = channel === "email" ? draft.lead.emails[0] : draft.lead.phones[0];
+  if (!to) {
+    const missing = channel === "email" ? "mail address" : "phone number";
+    return refuse(
+      422,
+      "No way to send it",
+      `This lead has no ${missing}. Add one, or write another way.`,
+      "channel",
+    );
+  }
+  if (channel === "text" && attachments?.length)
+    return refuse(422, "A text carries no files", "Send the file by mail, or a link to it.", "attachments");
+  const against = warnings(
+    world.setup,
+    draft.lead,
+    { channel, to },
+    message.sendAt ?? world.now,
+    world.suppressed,
+  );
+  const stands = against.find((w) => w.forbids) ?? (message.anyway === false ? against[0] : undefined);
+  if (stands)
+    return refuse(
+      409,
+      stands.forbids ? "They must not be written to that way" : "Read this first",
+      stands.said,
+      "channel",
+    );
+  const subject = channel === "email" ? message.subject?.trim() || `Your inquiry at ${company.name}` : null;
+  const source = world.setup.sources.find((s) => s.id === draft.lead.sourceId);
+  const from = ownLine(world.setup, source, channel);
+  const files = attachments?.length ? { attachments } : {};
+  if (message.sendAt) {
+    if (message.sendAt <= world.now)
+      return refuse(422, "In the past", "A message for later needs a time that is still to come.", "sendAt");
+    const item = {
+      id: world.id("out"),
+      at: message.sendAt,
+      channel,
+      purpose: "reply" as const,
+      templateId: null,
+      subject,
+      body,
+      personId,
+      from,
+      inquiryId: null,
+      ...files,
+    };
+    return draft.add("scheduled", { item, reason: "Written for later." }).done();
+  }
+  const messageId = world.id("msg");
+  const leavesAt = message.callBackSeconds ? world.now + message.callBackSeconds * 1000 : null;
+  draft.send({
+    id: messageId,
+    key: `reply:${messageId}`,
+    channel,
+    to,
+    from,
+    subject,
+    body,
+    leadId: draft.leadId,
+    purpose: "reply",
+    ...(leavesAt && { notBefore: leavesAt }),
+    ...files,
+  });
+  draft.add("message-out", {
+    messageId,
+    channel,
+    to,
+    subject,
+    body,
+    template: message.template?.name ?? null,
+    ...(message.template && { templateId: message.template.id }),
+    ...(leavesAt && { leavesAt }),
+    ...files,
+  });
+  addTry(
+    draft,
+    { personId, channel, outcome: "sent" },
+    findOutcome(world.setup.policies.outcomes, "sent") ?? SENT,
+  );
+  return draft.done();
+}
+
+/** What writing means when the company has no policy for it. */
+const SENT: OutcomePolicy = { key: "sent", name: "Sent", reached: false, next: null };
+
+function begin(world: World, personId: string): Draft | Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!personOf(world.setup, personId))
+    return refuse(422, "Nobody by that id", "`personId` names nobody who works here.", "personId");
+  if (world.lead.closed) return refuse(409, "The lead is closed", "Reopen it before working on it.");
+  return new Draft(world, { kind: "person", id: personId });
+}
+
+function addTry(draft: Draft, report: TryReport, outcome: OutcomePolicy): void {
+  const { personId, channel, note, nextStep } = report;
+  // Whoever sells and makes the first try has it: the lead hears one voice.
+  if (!draft.lead.ownerId && personOf(draft.world.setup, personId)?.role === "salesperson")
+    draft.add("taken", { personId });
+  const after: After =
+    nextStep === undefined
+      ? afterOutcome(outcome, draft.world, draft.lead.ownerId ?? personId)
+      : nextStep
+        ? { does: "step", step: { personId: draft.lead.ownerId ?? personId, ...nextStep } }
+        : { does: "nothing" };
+  draft.add("tried", {
+    personId,
+    channel,
+    outcome: outcome.key,
+    outcomeName: outcome.name,
+    reached: outcome.reached,
+    note: note?.trim() || null,
+  });
+  draft.add("next-step", { step: after.does === "step" ? after.step : null });
+  if (after.does === "list") {
+    draft.add("listed", { reason: after.reason, retryAt: null }, { actor: { kind: "desk" } });
+    tellManagers(draft, "listed");
+  } else if (after.does === "close") {
+    draft.add("closed", { reason: after.reason }, { actor: { kind: "desk" } });
+  }
+}
+
+/** A call made from the desk has ended; what it came to is for whoever called to say. */
+export function calledOut(world: World, call: EventData["called-out"]): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  return new Draft(world, { kind: "person", id: call.personId }).add("called-out", call).done();
+}
+
+/** Put the next step at a time, with a note; null clears it. */
+export function setNextStep(world: World, by: string, step: Omit<NextStep, "personId"> | null): Decided {
+  const draft = begin(world, by);
+  if (!(draft instanceof Draft)) return draft;
+  if (step && step.dueAt <= world.now)
+    return refuse(422, "In the past", "The next step must lie in the future.", "dueAt");
+  return draft.add("next-step", { step: step && { ...step, personId: draft.lead.ownerId ?? by } }).done();
+}
+
+/** Write a note on the lead, for colleagues; whoever is named with `@` hears of it. */
+export function addNote(world: World, by: string, text: string): Decided {
+  const lead = world.lead;
+  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const written = text.trim();
+  if (!written) return refuse(422, "Nothing written", "Write something before saving the note.", "text");
+  const mentions = mentionsIn(world.setup.people, written).filter((id) => id !== by);
+  const draft = new Draft(world, { kind: "person", id: by });
+  draft.add("noted", { text: written, ...(mentions.length > 0 && { mentions }) });
+  tell(draft, mentions, "mentioned");
+  return draft.done();
+}
+
+/** Who is named in a note: `@` and the whole name, or its first word where only one person has it. */
+export function mentionsIn(people: readonly Person[], text: string): readonly string[] {
+  const plain = (s: string) => s.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
+  const said = plain(text);
+  const named = (name: string) =>
+    new RegExp(`(^|[^\\w@])@${name.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")}(?![\\w-])`).test(said);
+  return people
+    .filter(({ name }) => {
+      const whole = plain(name);
+      const first = whole.split(" ")[0]!;
+      return (
+        named(whole) ||
+        (named(first) && people.filter((p) => plain(p.name).split(" ")[0] === first).length === 1)
+      );
+    })
+    .map((p) => p.id);
+}
+
+/** Pin what one should know when dialling; empty unpins it. */
+export function pin(world: World, by: string, text: string): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const draft = new Draft(world, { kind: "person", id: by });
+  const pinned = text.replace(/\s+/g, " ").trim() || null;
+  return pinned === world.lead.pinned ? draft.done() : draft.add("pinned", { text: pinned }).done();
+}
+
+/** Mark that a lead wants, or again allows, to be reached in some way. What they wrote themselves only they lift. */
+export function markStop(
+  world: World,
+  by: string,
+  channel: ContactWay,
+  stop: boolean,
+  said: string,
+): Decided {
+  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  const draft = new Draft(world, { kind: "person", id: by });
+  const known = world.lead.stops.find((s) => s.channel === channel);
+  if (stop)
+    return known ? draft.done() : draft.add("stopped", { channel, how: "person", said: said.trim() }).done();
+  if (!known) return draft.done();
+  if (known.how !== "person")
+    return refuse(
+      409,
+      "Only they can lift it",
+      "They asked for it themselves. They can write START to be written to again.",
+    );
+  return draft.add("stop-lifted", { channel, said: said.trim() }).done();
+}
+
+/** Close the lead with one of the company's reasons. */
+export function close(world: World, by: string, reason: string): Decided {
+  const draft = begin(world, by);
+  if (!(draft instanceof Draft)) return draft;
+  const { closeReasons } = world.setup.policies;
+  if (!closeReasons.includes(reason))
+    return refuse(422, "No such reason", `Give one of: ${closeReasons.join(", ")}.`, "reason");
+  draft.add("closed", { reason });
+  if (world.setup.policies.turns.badReasons.includes(reason)) creditTurn(draft, reason.toLowerCase());
+  return draft.done();
+}

@@ -1,0 +1,168 @@
+import { plain } from "../contact/likely.ts";
+import type { Policies } from "../policy/policy.ts";
+import type { Fields } from "./fields.ts";
+
+/** Facts every lead can have, in the order in which editors offer them. */
+export const FACTS = {
+  name: "Name",
+  first_name: "First name",
+  last_name: "Family name",
+  email: "Email",
+  phone: "Phone",
+  company: "Company",
+  product: "Product",
+  message: "What they wrote",
+  address: "Address",
+  postal_code: "Postal code",
+  language: "Language",
+  preferred: "Preferred way",
+  tag: "Tag",
+  detail: "Source detail",
+} as const;
+
+export type BuiltInFact = keyof typeof FACTS;
+/** Which fact of ours a field of theirs becomes; own fields are `own.key`. */
+export type FactKey = BuiltInFact | `own.${string}`;
+
+export const PHONE_KINDS = ["mobile", "home", "work", "other"] as const;
+export type PhoneKind = (typeof PHONE_KINDS)[number];
+
+/** What happens to one field of theirs. `answer` keeps it as said, under its own name. */
+export interface FieldMapping {
+  readonly to: FactKey | "answer";
+  /** For a phone field: what kind of phone it is. */
+  readonly kind?: PhoneKind;
+  /** Their words in ours: `{ "oui": "yes" }`. Compared without case; others pass unchanged. */
+  readonly translate?: Readonly<Record<string, string>>;
+  /** For a whole name: which part stands first. Written as `given family` when taken in. */
+  readonly order?: "family-first";
+}
+
+/** Several fields of theirs joined to one fact. */
+export interface Join {
+  readonly from: readonly string[];
+  readonly between: string;
+  readonly to: FactKey;
+}
+
+/** How a source's fields become facts. `version` grows with every change that is put in force. */
+export interface Mapping {
+  readonly version: number;
+  readonly fields: Readonly<Record<string, FieldMapping>>;
+  readonly joins: readonly Join[];
+  /** What every inquiry of this source gets when it does not say so itself. */
+  readonly constants: Readonly<Partial<Record<FactKey, string>>>;
+  readonly tags: readonly string[];
+}
+
+export const NO_MAPPING: Mapping = { version: 1, fields: {}, joins: [], constants: {}, tags: [] };
+
+/** A mapping that only names facts: the short way to write one down. */
+export function mapTo(
+  facts: Readonly<Record<string, FactKey>>,
+  more: Partial<Omit<Mapping, "fields">> = {},
+): Mapping {
+  const fields = Object.fromEntries(Object.entries(facts).map(([field, to]) => [field, { to }]));
+  return { ...NO_MAPPING, ...more, fields };
+}
+
+const BY_NAME: readonly [RegExp, FactKey][] = [
+  [/^(first|given|fore)[ _-]?name$|^prenom$|^vorname$|^nombre$/, "first_name"],
+  [/^(last|family|sur)[ _-]?name$|^surname$|^nom( de famille)?$|^nachname$|^apellidos?$/, "last_name"],
+  [/e-?mail|courriel|correo/, "email"],
+  [/phone|mobile|\bcell|\btel(efono|ephone)?$|^(numero|number)$|handy/, "phone"],
+  [/company|business|organi[sz]ation|property[ _-]?name|empresa|entreprise|firma/, "company"],
+  [/(^|[ _-])name$|^name|^contact$/, "name"],
+  [/product|interest|model|producto|produit/, "product"],
+  [/message|comment|question|notes?$|details|mensaje/, "message"],
+  [/zip|post(al)?[ _-]?code|codigo[ _-]?postal|^plz$|code[ _-]?postal/, "postal_code"],
+  [/address|street|direccion|adresse/, "address"],
+  [/^lang(uage)?$|^langue$|^idioma$/, "language"],
+  [/^tags?$/, "tag"],
+];
+
+/** Which fact a field most likely is, by its name; null when nothing fits. */
+export function guessFact(fieldName: string): FactKey | null {
+  const known = guessed.get(fieldName);
+  if (known !== undefined) return known;
+  const name = fieldName
+    .normalize("NFKD")
+    .replace(/[\u0300-\u036f]/g, "")
+    .toLowerCase()
+    .trim();
+  const guess = BY_NAME.find(([pattern]) => pattern.test(name))?.[1] ?? null;
+  // Forms bring the same few names again and again; somebody else's thousand are not worth keeping.
+  if (guessed.size < 1_000) guessed.set(fieldName, guess);
+  return guess;
+}
+
+const guessed = new Map<string, FactKey | null>();
+
+const LOOKS: readonly [RegExp, FactKey][] = [
+  [/^[^\s@]+@[^\s@]+\.[a-z]{2,}$/i, "email"],
+  [/^\+?1?[\s.(-]*[2-9]\d\d[\s.)-]*[2-9]\d\d[\s.-]*\d{4}$|^\+\d[\d\s().-]{7,17}$/, "phone"],
+  [/^[A-Z]\d[A-Z]\s?\d[A-Z]\d$|^\d{5}(-\d{4})?$/i, "postal_code"],
+  [/^\p{Lu}\p{L}+([ -]\p{Lu}[\p{L}'’-]+){1,3}$/u, "name"],
+  [/\S\s+\S+\s+\S/, "message"],
+];
+
+/**
+ * A first guess at a mapping from samples of what arrives: by the company's own fields' names, by the field's
+ * name, then by what most of its values look like. Two fields never claim the same single-valued fact by looks.
+ */
+export function guessMapping(
+  samples: readonly Fields[],
+  { fields: own, products }: Pick<Policies, "fields" | "products">,
+): Mapping["fields"] {
+  const ours = products.flatMap((p) => [p.key, p.name, ...p.alsoCalled]).map((n) => n.toLowerCase());
+  const names = [...new Set(samples.flatMap((s) => Object.keys(s)))];
+  const out: Record<string, FieldMapping> = {};
+  const claimed = new Set<string>();
+  for (const name of names) {
+    const mine = own.find(
+      (f) => plain(f.name) === plain(name.replace(/_/g, " ")) || f.key === name.toLowerCase(),
+    );
+    const to = mine ? (`own.${mine.key}` as const) : guessFact(name);
+    if (!to) continue;
+    claimed.add(to);
+    out[name] = { to, ...(to === "phone" && /mobile|cell|handy/i.test(name) && { kind: "mobile" as const }) };
+  }
+  for (const name of names) {
+    if (out[name]) continue;
+    const values = samples.map((s) => s[name]?.trim() ?? "").filter(Boolean);
+    const most = (fits: (value: string) => boolean) => values.filter(fits).length * 2 > values.length;
+    if (!claimed.has("product") && most((v) => ours.includes(v.toLowerCase()))) {
+      claimed.add("product");
+      out[name] = { to: "product" };
+      continue;
+    }
+    const look = LOOKS.find(([pattern]) => most((v) => pattern.test(v)))?.[1];
+    if (!look || (claimed.has(look) && look !== "phone" && look !== "email")) continue;
+    claimed.add(look);
+    out[name] = { to: look };
+  }
+  return out;
+}
+
+/** The fields a mapping and the guesses leave as mere answers, of those that carry a value. */
+export function unmappedFields(mapping: Mapping, fields: Fields): string[] {
+  const joined = new Set(mapping.joins.flatMap((j) => j.from));
+  return Object.keys(fields).filter(
+    (f) => fields[f] && !mapping.fields[f] && !joined.has(f) && !guessFact(f) && !isEnvelope(f),
+  );
+}
+
+/** Names of fields that carry the sender's own number of the submission. */
+export const SUBMISSION = ["submission_id", "submissionid", "lead_id", "leadid"];
+const ENVELOPE = new Set([...SUBMISSION, "form_id", "created_at", "call_id"]);
+const TRAIL = /^(utm_\w+|gclid|fbclid|msclkid|page|landing_page|referrer|consent)$/;
+
+/** Whether a field describes the delivery, not the person. */
+export function isEnvelope(field: string): boolean {
+  return ENVELOPE.has(field.toLowerCase()) || field.startsWith("kb_");
+}
+
+/** Whether a field tells how somebody came here: campaign, page, click id. */
+export function isTrail(field: string): boolean {
+  return TRAIL.test(field.toLowerCase());
+}

@@ -1,0 +1,232 @@
+import { toEmail } from "../contact/email.ts";
+import { areaCode, type E164, toE164 } from "../contact/phone.ts";
+import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
+import type { Policies, Product, Source, Territory } from "../policy/policy.ts";
+import type { Fields } from "./fields.ts";
+import {
+  type BuiltInFact,
+  type FactKey,
+  type FieldMapping,
+  guessFact,
+  isEnvelope,
+  type PhoneKind,
+  SUBMISSION,
+} from "./mapping.ts";
+
+export const WAYS = ["call", "text", "email"] as const;
+/** A way to reach somebody. */
+export type ContactWay = (typeof WAYS)[number];
+
+/** What one inquiry says, in our terms. Null is "not said"; what is rare is left out when not said. */
+export interface InquiryFacts {
+  readonly name: string | null;
+  readonly emails: readonly string[];
+  readonly phones: readonly E164[];
+  readonly company: string | null;
+  readonly product: string | null;
+  readonly value: number | null;
+  readonly message: string | null;
+  readonly postalCode: string | null;
+  readonly territory: string | null;
+  readonly zone: string | null;
+  readonly language: string | null;
+  readonly answers: Readonly<Record<string, string>>;
+  readonly tags: readonly string[];
+  readonly kinds?: Readonly<Record<E164, PhoneKind>>;
+  readonly own?: Readonly<Record<string, OwnValue>>;
+  readonly address?: string;
+  readonly preferred?: ContactWay;
+  readonly forbidden?: readonly ContactWay[];
+  /** More about where it comes from: which show, which partner. */
+  readonly detail?: string;
+}
+
+export type Understood =
+  | { readonly ok: true; readonly facts: InquiryFacts }
+  | { readonly ok: false; readonly reason: string };
+
+/** The sender's own number for this submission, by which a repeat is recognised; null when it has none. */
+export function submissionId(fields: Fields): string | null {
+  for (const [name, value] of Object.entries(fields))
+    if (value && SUBMISSION.includes(name.toLowerCase())) return value;
+  return null;
+}
+
+/** What was said for each fact, with how its field was mapped. */
+type Said = Map<
+  FactKey,
+  { readonly value: string; readonly by: FieldMapping | null; readonly field: string }[]
+>;
+
+/**
+ * Map named answers to facts by the source's mapping, guessing what it leaves out. Fails, with a sentence
+ * for a person, when there is no way to reach anybody: then the inquiry waits in quarantine. Somebody of ours
+ * writing by hand may know no more than a name. Never throws.
+ */
+export function understand(source: Source, policies: Policies, fields: Fields): Understood {
+  const answers: Record<string, string> = {};
+  const said = readFields(source, fields, answers);
+  const all = (key: FactKey) => said.get(key)?.map((s) => s.value) ?? [];
+  const first = (key: FactKey) => said.get(key)?.[0]?.value ?? null;
+  const emails = distinct(all("email").map(toEmail));
+  const phones = distinct(all("phone").map((p) => toE164(p)));
+  const name = nameOf(said) ?? ([first("first_name"), first("last_name")].filter(Boolean).join(" ") || null);
+  if (emails.length === 0 && phones.length === 0 && !(source.channel === "hand" && name))
+    return { ok: false, reason: unreachable([...all("email"), ...all("phone")], Object.keys(fields)) };
+  const product = findProduct(policies, first("product"));
+  if (!product && first("product")) answers.product = first("product")!;
+  const postalCode = first("postal_code")?.toUpperCase().replace(/\s+/g, "") ?? null;
+  const territory = findTerritory(policies, postalCode, phones);
+  return {
+    ok: true,
+    facts: {
+      name,
+      emails,
+      phones,
+      company: first("company"),
+      product: product?.key ?? null,
+      value: product?.value ?? null,
+      message: all("message").join("\n") || null,
+      postalCode,
+      territory: territory?.key ?? null,
+      zone: territory?.zone ?? null,
+      language: first("language")?.slice(0, 2).toLowerCase() ?? territory?.language ?? null,
+      answers,
+      tags: tagsOf(source, all("tag")),
+      ...rareFacts(said, policies, answers),
+    },
+  };
+}
+
+function readFields(source: Source, fields: Fields, answers: Record<string, string>): Said {
+  const { mapping } = source;
+  const said: Said = new Map();
+  const say = (key: FactKey, value: string, by: FieldMapping | null, field: string) => {
+    const known = said.get(key);
+    if (known) known.push({ value, by, field });
+    else said.set(key, [{ value, by, field }]);
+  };
+  const joined = mapping.joins.length > 0 ? new Set(mapping.joins.flatMap((j) => j.from)) : null;
+  for (const field of Object.keys(fields)) {
+    const value = fields[field];
+    if (!value) continue;
+    const by = mapping.fields[field] ?? null;
+    if (!by && joined?.has(field)) continue;
+    const to = by ? by.to : guessFact(field);
+    if (to && to !== "answer") say(to, translated(by, value), by, field);
+    else if (!isEnvelope(field)) answers[field] = translated(by, value);
+  }
+  for (const { from, between, to } of mapping.joins) {
+    const value = from
+      .map((f) => fields[f])
+      .filter(Boolean)
+      .join(between);
+    if (value) say(to, value, null, from.join(" + "));
+  }
+  for (const { name, choices } of source.form?.fields ?? []) {
+    const sets = choices.find((c) => c.value === fields[name])?.sets;
+    if (sets?.tag) say("tag", sets.tag, null, name);
+    if (sets?.product && !said.has("product")) say("product", sets.product, null, name);
+  }
+  for (const key of Object.keys(mapping.constants) as FactKey[])
+    if (!said.has(key) && mapping.constants[key]) say(key, mapping.constants[key], null, "constant");
+  return said;
+}
+
+function translated(by: FieldMapping | null, value: string): string {
+  if (!by?.translate) return value;
+  const wanted = value.trim().toLowerCase();
+  const hit = Object.entries(by.translate).find(([theirs]) => theirs.trim().toLowerCase() === wanted);
+  return hit ? hit[1] : value;
+}
+
+function nameOf(said: Said): string | null {
+  const whole = said.get("name")?.[0];
+  if (!whole) return null;
+  const comma = /^([^,]+),\s*([^,]+)$/.exec(whole.value);
+  if (comma) return `${comma[2]} ${comma[1]}`;
+  if (whole.by?.order !== "family-first") return whole.value;
+  const [family, ...given] = whole.value.trim().split(/\s+/);
+  return given.length > 0 ? `${given.join(" ")} ${family}` : whole.value;
+}
+
+function tagsOf(source: Source, said: readonly string[]): readonly string[] {
+  if (said.length === 0) return source.mapping.tags;
+  const written = said.flatMap((t) => t.split(/[,;]/)).map((t) => t.trim().toLowerCase());
+  return distinct([...source.mapping.tags, ...written.map((t) => t || null)]);
+}
+
+/** Facts few inquiries carry. What does not fit its own field is kept as an answer, as it was said. */
+function rareFacts(said: Said, policies: Policies, answers: Record<string, string>): Partial<InquiryFacts> {
+  const rare: { -readonly [K in keyof InquiryFacts]?: InquiryFacts[K] } = {};
+  const kinds: Record<E164, PhoneKind> = {};
+  for (const { value, by, field } of said.get("phone") ?? []) {
+    const kind = by ? by.kind : MOBILE.test(field) ? "mobile" : undefined;
+    const phone = kind && toE164(value);
+    if (kind && phone) kinds[phone] = kind;
+  }
+  if (Object.keys(kinds).length > 0) rare.kinds = kinds;
+  const own: Record<string, OwnValue> = {};
+  for (const [key, list] of said) {
+    if (!key.startsWith("own.")) continue;
+    const field = policies.fields.find((f) => `own.${f.key}` === key);
+    const read = field && readOwnValue(field, list.map((l) => l.value).join(", "));
+    if (field && read?.ok) own[field.key] = read.value;
+    else for (const { field: theirs, value } of list) answers[theirs] = value;
+  }
+  if (Object.keys(own).length > 0) rare.own = own;
+  const plain: readonly [BuiltInFact, "address" | "detail"][] = [
+    ["address", "address"],
+    ["detail", "detail"],
+  ];
+  for (const [key, name] of plain) {
+    const value = said.get(key)?.[0]?.value;
+    if (value) rare[name] = value;
+  }
+  const preferred = said.get("preferred")?.[0]?.value.toLowerCase();
+  const way = WAYS.find(
+    (w) => preferred && (preferred.includes(w) || (w === "call" && preferred.includes("phone"))),
+  );
+  if (way) rare.preferred = way;
+  return rare;
+}
+
+/** A field that says by its name that its phone is a mobile. */
+const MOBILE = /mobile|\bcell|handy|m[oó]vil|portable/i;
+
+function unreachable(tried: readonly string[], names: readonly string[]): string {
+  if (tried.length > 0)
+    return `“${tried.join("”, “")}” is neither a mail address nor a phone number anybody could be reached at. Correct it or map another field, then replay.`;
+  if (names.length === 0)
+    return "The payload is empty: there is nothing to read a phone number or mail address from.";
+  return `No field carries a phone number or mail address (fields: ${names.slice(0, 12).join(", ")}). Map one of them to phone or email, then replay.`;
+}
+
+function distinct(list: readonly (string | null)[]): string[] {
+  return [...new Set(list.filter((x) => x !== null))];
+}
+
+/** The product somebody means by key, name or another name for it; null when it is none of ours. */
+export function findProduct(policies: Policies, written: string | null): Product | null {
+  const said = written?.trim().toLowerCase();
+  if (!said) return null;
+  const names = (p: Product) => [p.key, p.name, ...p.alsoCalled].map((n) => n.toLowerCase());
+  return (
+    policies.products.find((p) => names(p).includes(said)) ??
+    policies.products.find((p) => names(p).some((n) => said.includes(n))) ??
+    null
+  );
+}
+
+/** The sales territory by postal code, else by the area code of a phone number; null when neither tells. */
+export function findTerritory(
+  policies: Policies,
+  postalCode: string | null,
+  phones: readonly E164[],
+): Territory | null {
+  const byPost =
+    postalCode && policies.territories.find((t) => t.postalPrefixes.some((p) => postalCode.startsWith(p)));
+  if (byPost) return byPost;
+  const codes = phones.map(areaCode);
+  return policies.territories.find((t) => codes.some((c) => c !== null && t.areaCodes.includes(c))) ?? null;
+}

@@ -1,0 +1,379 @@
+import { tidyName } from "../contact/name.ts";
+import type { EventData, EventKind, LeadEvent } from "./events.ts";
+import { type Bell, isWaiting, type Lead } from "./lead.ts";
+
+/** Lead stages the engine itself sets; companies may rename what they show. */
+export const STAGE = { fresh: "New", working: "Working", talking: "In conversation" } as const;
+
+/** How many times of automatic messages a lead keeps: more than any ceiling asks for. */
+const AUTOMATIC_KEPT = 10;
+
+/** A try so shortly before a booked call is that call (ms). */
+const EARLY = 15 * 60_000;
+
+type Change = Partial<Lead>;
+type Folder<K extends EventKind> = (lead: Lead, data: EventData[K], event: LeadEvent) => Change;
+
+const climb = (bell: Bell | null, change: Partial<Bell> = {}): Bell | null =>
+  bell && { ...bell, ...change, climbed: bell.climbed + 1 };
+
+const union = <T>(a: readonly T[], b: readonly T[]): readonly T[] => [
+  ...a,
+  ...b.filter((x) => !a.includes(x)),
+];
+
+const folders: { [K in EventKind]: Folder<K> } = {
+  inquiry: (lead, { facts, sourceId, test }, { at }) => ({
+    name: lead.name ?? (facts.name ? tidyName(facts.name) : null),
+    emails: union(lead.emails, facts.emails),
+    phones: union(lead.phones, facts.phones),
+    company: lead.company ?? facts.company,
+    tags: union(lead.tags, facts.tags),
+    sourceId: lead.seq === 0 ? sourceId : lead.sourceId,
+    facts: {
+      product: facts.product ?? lead.facts.product,
+      value: facts.value ?? lead.facts.value,
+      message: facts.message ?? lead.facts.message,
+      postalCode: facts.postalCode ?? lead.facts.postalCode,
+      territory: facts.territory ?? lead.facts.territory,
+      zone: facts.zone ?? lead.facts.zone,
+      language: facts.language ?? lead.facts.language,
+      answers: { ...lead.facts.answers, ...facts.answers },
+      own: facts.own ? { ...lead.facts.own, ...facts.own } : lead.facts.own,
+      address: facts.address ?? lead.facts.address,
+      preferred: facts.preferred ?? lead.facts.preferred,
+      forbidden: facts.forbidden ?? lead.facts.forbidden,
+      kinds: facts.kinds ? { ...lead.facts.kinds, ...facts.kinds } : lead.facts.kinds,
+      detail: facts.detail ?? lead.facts.detail,
+    },
+    test: lead.seq === 0 ? test === true : lead.test && test === true,
+    inquiries: lead.inquiries + 1,
+    createdAt: lead.seq === 0 ? at : lead.createdAt,
+    // A new inquiry wipes the slate: whoever passed before may be asked again.
+    refused: [],
+  }),
+  "bell-started": (lead, { target, dueAt, rungs }, { at }) => ({
+    bell: {
+      n: (lead.bell?.n ?? 0) + 1,
+      target,
+      state: "waiting",
+      startedAt: at,
+      dueAt,
+      answeredAt: null,
+      rangAt: null,
+      rungs,
+      climbed: 0,
+    },
+  }),
+  offered: (_lead, { handOffId, to, until, open, turn }) => ({
+    handOff: { id: handOffId, state: open ? "open" : "offered", to, until },
+    turn: turn ? { groupId: turn.groupId, personId: turn.personId, gains: turn.gains } : null,
+    coversFor: null,
+    ownerId: null,
+    listed: null,
+  }),
+  taken: (lead, { personId }, { id, at }) => ({
+    ownerId: personId,
+    // Who takes it first has the credit, until somebody agrees otherwise.
+    creditId: lead.creditId ?? personId,
+    lastOwner: { personId, at },
+    coversFor: null,
+    handOff: { id: lead.handOff?.id ?? id, state: "taken", to: [personId], until: null },
+    listed: null,
+    stage: lead.stage === STAGE.fresh ? STAGE.working : lead.stage,
+  }),
+  passed: (lead, { personId }) => ({
+    ownerId: lead.ownerId === personId ? null : lead.ownerId,
+    listed: null,
+    handOff: withoutPerson(lead, personId),
+    turn: lead.turn?.personId === personId ? null : lead.turn,
+    coversFor: null,
+    refused: union(lead.refused, [personId]),
+  }),
+  lapsed: (lead, { to }) => ({ handOff: null, turn: null, refused: union(lead.refused, to) }),
+  "asked-anew": () => ({ refused: [] }),
+  credited: (_lead, { to }) => ({ creditId: to }),
+  "turn-credited": () => ({ turn: null }),
+  given: (lead, { to, coversFor, standby, steps }, { id, at }) => ({
+    nextStep: lead.nextStep && (steps === "stay" ? lead.nextStep : { ...lead.nextStep, personId: to }),
+    ownerId: to,
+    // Whoever only stands in has no claim to it.
+    creditId: lead.creditId ?? (coversFor || standby ? null : to),
+    lastOwner: { personId: to, at },
+    coversFor: coversFor ?? null,
+    handOff: { id, state: "taken", to: [to], until: null },
+    listed: null,
+    stage: lead.stage === STAGE.fresh ? STAGE.working : lead.stage,
+  }),
+  listed: (lead, { reason, retryAt }, { at }) => ({
+    listed: { reason, at, retryAt },
+    handOff: lead.handOff?.state === "taken" ? lead.handOff : null,
+  }),
+  nudged: (lead) => ({ bell: climb(lead.bell) }),
+  rang: (lead, _data, { at }) => ({ bell: climb(lead.bell, { state: "rung", rangAt: at }) }),
+  "stood-by": (lead) => ({ bell: climb(lead.bell) }),
+  tried: (lead, { reached, personId }, { at }) => ({
+    lastOwner: lead.ownerId === personId ? { personId, at } : lead.lastOwner,
+    // The call they booked has been made, or is given up by a try at its time.
+    booked: lead.booked && at < lead.booked.at - EARLY ? lead.booked : null,
+    tries: lead.tries + 1,
+    reached: lead.reached || reached,
+    fruitless: reached ? 0 : lead.fruitless + 1,
+    replyWaiting: null,
+    callBack: null,
+    listed: lead.ownerId ? null : lead.listed,
+    bell: answer(lead.bell, at),
+    stage: reached
+      ? earlier(lead.stage)
+        ? STAGE.talking
+        : lead.stage
+      : lead.stage === STAGE.fresh
+        ? STAGE.working
+        : lead.stage,
+  }),
+  "next-step": (_lead, { step }) => ({ nextStep: step }),
+  "message-out": (lead, { auto, scheduledId }, { at }) => ({
+    ...(auto && { automatic: [...lead.automatic, at].slice(-AUTOMATIC_KEPT) }),
+    ...(scheduledId && { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) }),
+  }),
+  scheduled: (lead, { item }) => ({ scheduled: [...lead.scheduled.filter((s) => s.id !== item.id), item] }),
+  unscheduled: (lead, { ids }) => ({ scheduled: lead.scheduled.filter((s) => !ids.includes(s.id)) }),
+  "held-back": (lead, { scheduledId }) =>
+    scheduledId ? { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) } : {},
+  stopped: (lead, { channel, how, said }, { at }) => ({
+    stops: [...lead.stops.filter((s) => s.channel !== channel), { channel, at, how, said }],
+  }),
+  "stop-lifted": (lead, { channel }) => ({ stops: lead.stops.filter((s) => s.channel !== channel) }),
+  clicked: () => ({}),
+  // They chose the time themselves: nobody need chase them before it.
+  booked: (lead, { booked }, { at }) => ({
+    booked,
+    replyWaiting: null,
+    callBack: null,
+    listed: null,
+    bell: answer(lead.bell, at),
+  }),
+  "booking-cancelled": () => ({ booked: null }),
+  pinned: (_lead, { text }) => ({ pinned: text }),
+  "message-in": (lead, { robot, word, channel }, { at }) =>
+    robot || word
+      ? {}
+      : { replyWaiting: lead.replyWaiting ?? at, reached: true, fruitless: 0, lastWay: channel },
+  "called-in": (lead, { result }, { at }) =>
+    result === "answered"
+      ? {
+          reached: true,
+          replyWaiting: null,
+          callBack: null,
+          bell: answer(lead.bell, at),
+          stage: earlier(lead.stage) ? STAGE.talking : lead.stage,
+        }
+      : { replyWaiting: lead.replyWaiting ?? at, callBack: lead.callBack ?? at },
+  "called-out": () => ({}),
+  "maybe-same": (lead, { of }) => ({
+    maybe: [...lead.maybe.filter((m) => !of.some((o) => o.leadId === m.leadId)), ...of],
+  }),
+  "not-same": (lead, { leadId }) => ({
+    maybe: lead.maybe.filter((m) => m.leadId !== leadId),
+    notSame: union(lead.notSame, [leadId]),
+  }),
+  joined: (lead, { leadId, lead: other }) => ({
+    ...together(lead, other),
+    maybe: lead.maybe.filter((m) => m.leadId !== leadId),
+  }),
+  "joined-to": (_lead, { leadId }, { at }) => ({
+    joinedTo: leadId,
+    turn: null,
+    coversFor: null,
+    closed: { reason: "Joined to another lead", at },
+    handOff: null,
+    ownerId: null,
+    bell: null,
+    nextStep: null,
+    listed: null,
+    replyWaiting: null,
+    callBack: null,
+    scheduled: [],
+    booked: null,
+    maybe: [],
+  }),
+  parted: (lead, { leadId, known }) => ({ ...known, notSame: union(lead.notSame, [leadId]) }),
+  "parted-from": (lead, { leadId, restore }) => ({
+    ...restore,
+    joinedTo: null,
+    notSame: union(lead.notSame, [leadId]),
+  }),
+  shared: (lead, { value, shared }) => ({
+    shared: shared ? union(lead.shared, [value]) : lead.shared.filter((v) => v !== value),
+  }),
+  related: (_lead, { related }) => ({ related }),
+  learned: (lead, { facts: { facts, ...rest } }) => ({
+    ...rest,
+    ...(facts && { facts: { ...lead.facts, ...facts } }),
+  }),
+  alerted: () => ({}),
+  noted: () => ({}),
+  closed: (lead, { reason }, { at }) => ({
+    closed: { reason, at },
+    handOff: lead.handOff?.state === "taken" ? lead.handOff : null,
+    nextStep: null,
+    listed: null,
+    replyWaiting: null,
+    callBack: null,
+    scheduled: [],
+  }),
+  reopened: () => ({ closed: null }),
+  undone: (_lead, { restore }) => ({ ...restore }),
+};
+
+/** What two leads know together: this one's word first, then the other's. Whoever waits goes on waiting. */
+function together(lead: Lead, other: Lead): Change {
+  const facts = { ...other.facts, ...definite(lead.facts) };
+  return {
+    name: lead.name ?? other.name,
+    company: lead.company ?? other.company,
+    emails: union(lead.emails, other.emails),
+    phones: union(lead.phones, other.phones),
+    tags: union(lead.tags, other.tags),
+    shared: union(lead.shared, other.shared),
+    related: [...lead.related, ...other.related],
+    facts: {
+      ...facts,
+      answers: { ...other.facts.answers, ...lead.facts.answers },
+      own: { ...other.facts.own, ...lead.facts.own },
+      kinds: { ...other.facts.kinds, ...lead.facts.kinds },
+      forbidden: union(lead.facts.forbidden, other.facts.forbidden),
+    },
+    inquiries: lead.inquiries + other.inquiries,
+    tries: lead.tries + other.tries,
+    reached: lead.reached || other.reached,
+    ownerId: lead.ownerId ?? (lead.handOff ? null : other.ownerId),
+    handOff: lead.handOff ?? (other.handOff?.state === "taken" ? other.handOff : null),
+    bell: isWaiting(other) && !isWaiting(lead) ? { ...other.bell!, n: (lead.bell?.n ?? 0) + 1 } : lead.bell,
+    nextStep: lead.nextStep ?? other.nextStep,
+    replyWaiting: earliest(lead.replyWaiting, other.replyWaiting),
+    callBack: earliest(lead.callBack, other.callBack),
+    // Whoever asked either of them to stop is not written to by the joined one.
+    stops: [...lead.stops, ...other.stops.filter((o) => !lead.stops.some((s) => s.channel === o.channel))],
+    automatic: [...lead.automatic, ...other.automatic].sort((a, b) => a - b).slice(-AUTOMATIC_KEPT),
+    booked: lead.booked ?? other.booked,
+    pinned: lead.pinned ?? other.pinned,
+    lastWay: lead.lastWay ?? other.lastWay,
+    creditId: lead.creditId ?? other.creditId,
+    lastOwner: lead.lastOwner ?? other.lastOwner,
+  };
+}
+
+function earliest(a: number | null, b: number | null): number | null {
+  return a === null || b === null ? (a ?? b) : Math.min(a, b);
+}
+
+/** The parts of an object that say something. */
+function definite<T extends object>(object: T): Partial<T> {
+  return Object.fromEntries(Object.entries(object).filter(([, v]) => v !== null)) as Partial<T>;
+}
+
+function answer(bell: Bell | null, at: number): Bell | null {
+  return bell && bell.state !== "answered" ? { ...bell, state: "answered", answeredAt: at } : bell;
+}
+
+function earlier(stage: string): boolean {
+  return stage === STAGE.fresh || stage === STAGE.working;
+}
+
+/** An open call goes on for the others; an offer to one is over. */
+function withoutPerson(lead: Lead, personId: string): Lead["handOff"] {
+  if (lead.handOff?.state !== "open") return null;
+  const to = lead.handOff.to.filter((id) => id !== personId);
+  return to.length > 0 ? { ...lead.handOff, to } : null;
+}
+
+function blank(event: LeadEvent): Lead {
+  return {
+    id: event.leadId,
+    seq: 0,
+    name: null,
+    emails: [],
+    phones: [],
+    company: null,
+    stage: STAGE.fresh,
+    sourceId: "",
+    tags: [],
+    facts: {
+      product: null,
+      value: null,
+      message: null,
+      postalCode: null,
+      territory: null,
+      zone: null,
+      language: "en",
+      answers: {},
+      own: {},
+      address: null,
+      preferred: null,
+      forbidden: [],
+      kinds: {},
+      detail: null,
+    },
+    ownerId: null,
+    creditId: null,
+    handOff: null,
+    turn: null,
+    lastOwner: null,
+    coversFor: null,
+    refused: [],
+    bell: null,
+    tries: 0,
+    reached: false,
+    fruitless: 0,
+    nextStep: null,
+    listed: null,
+    replyWaiting: null,
+    callBack: null,
+    inquiries: 0,
+    maybe: [],
+    notSame: [],
+    joinedTo: null,
+    shared: [],
+    related: [],
+    stops: [],
+    booked: null,
+    scheduled: [],
+    automatic: [],
+    pinned: null,
+    lastWay: null,
+    test: false,
+    createdAt: event.at,
+    lastActivityAt: event.at,
+    closed: null,
+  };
+}
+
+/**
+ * The lead after one more event; `null` before its first.
+ * @throws when the event is not the lead's next one: then a row and its events have come apart.
+ */
+export function fold(lead: Lead | null, event: LeadEvent): Lead {
+  const before = lead ?? blank(event);
+  if (event.seq !== before.seq + 1)
+    throw new Error(`Lead ${event.leadId}: event ${event.seq} cannot follow ${before.seq}.`);
+  return foldNext(before, event);
+}
+
+/** Like {@link fold}, where events that do not matter to the reader have been left out in between. */
+export function foldNext(lead: Lead | null, event: LeadEvent): Lead {
+  const before = lead ?? blank(event);
+  const change = (folders[event.kind] as Folder<EventKind>)(
+    before,
+    event.data as EventData[EventKind],
+    event,
+  );
+  return { ...before, ...change, seq: event.seq, lastActivityAt: event.at };
+}
+
+/** The lead as all its events make it; null for none. */
+export function foldAll(events: Iterable<LeadEvent>): Lead | null {
+  let lead: Lead | null = null;
+  for (const event of events) lead = fold(lead, event);
+  return lead;
+}

@@ -1,0 +1,259 @@
+import type { Evidence } from "../contact/likely.ts";
+import type { E164 } from "../contact/phone.ts";
+import type { PhoneKind } from "../intake/mapping.ts";
+import type { ContactWay } from "../intake/understand.ts";
+import type { OwnValue } from "../policy/own-fields.ts";
+import type { RungAct, StepKind } from "../policy/policy.ts";
+import type { TurnTaken } from "../routing/choose.ts";
+import type { Attachment } from "./events.ts";
+
+/** What is known about what somebody wants and where they are. */
+export interface LeadFacts {
+  readonly product: string | null;
+  readonly value: number | null;
+  readonly message: string | null;
+  readonly postalCode: string | null;
+  readonly territory: string | null;
+  /** IANA zone of the place where they are, as far as known. */
+  readonly zone: string | null;
+  readonly language: string;
+  /** Everything else they answered, by the name of the field it came in. */
+  readonly answers: Readonly<Record<string, string>>;
+  /** The company's own fields, by key. */
+  readonly own: Readonly<Record<string, OwnValue>>;
+  readonly address: string | null;
+  /** How they like to be reached, and how they must not be. */
+  readonly preferred: ContactWay | null;
+  readonly forbidden: readonly ContactWay[];
+  readonly kinds: Readonly<Record<E164, PhoneKind>>;
+  /** More about where they come from: which show, which partner. */
+  readonly detail: string | null;
+}
+
+/** Another lead that may be the same person, with the reasons. Never joined by itself. */
+export interface MaybeSame {
+  readonly leadId: string;
+  readonly points: number;
+  readonly evidence: readonly Evidence[];
+}
+
+/** Somebody who belongs to the lead: a spouse, a colleague, an architect. */
+export interface Related {
+  readonly name: string;
+  readonly relation: string;
+  /** Their own lead, when they have one. */
+  readonly leadId: string | null;
+}
+
+/** Giving the lead to somebody with a time limit. `open` is an open call: the first who takes it has it. */
+export interface HandOff {
+  readonly id: string;
+  readonly state: "offered" | "taken" | "open";
+  readonly to: readonly string[];
+  /** When the offer lapses (epoch ms); null once taken. */
+  readonly until: number | null;
+}
+
+export interface PlannedRung {
+  readonly at: number;
+  readonly act: RungAct;
+}
+
+/** The response target as it runs for one inquiry. */
+export interface Bell {
+  /** Which bell of this lead it is, counting from 1. */
+  readonly n: number;
+  readonly target: string;
+  readonly state: "waiting" | "answered" | "rung";
+  readonly startedAt: number;
+  readonly dueAt: number;
+  readonly answeredAt: number | null;
+  readonly rangAt: number | null;
+  readonly rungs: readonly PlannedRung[];
+  /** How many rungs have been climbed; the next one is `rungs[climbed]`. */
+  readonly climbed: number;
+}
+
+/** A call the lead has chosen the time of. */
+export interface Booked {
+  readonly id: string;
+  readonly at: number;
+  readonly minutes: number;
+  readonly personId: string;
+  /** Grows with every change. */
+  readonly sequence: number;
+}
+
+/** How somebody asked not to be reached in some way. */
+export interface Stop {
+  readonly channel: ContactWay;
+  readonly at: number;
+  /** By an opt-out word, by the link in a mail, or told to one of us. */
+  readonly how: "word" | "unsubscribe" | "person";
+  readonly said: string;
+}
+
+/** A message that goes out later. What is automatic is weighed again when its time has come. */
+export interface Scheduled {
+  readonly id: string;
+  readonly at: number;
+  readonly channel: "email" | "text";
+  readonly purpose: "first-reply" | "reply";
+  /** Filled in when it goes; null when `body` is what somebody wrote. */
+  readonly templateId: string | null;
+  readonly subject: string | null;
+  readonly body: string;
+  /** Who wrote it; null when nobody did. */
+  readonly personId: string | null;
+  /** Our line or address it comes from. */
+  readonly from: string;
+  /** The inquiry an automatic reply answers. */
+  readonly inquiryId: string | null;
+  readonly attachments?: readonly Attachment[];
+  readonly anyHour?: boolean;
+}
+
+export interface NextStep {
+  readonly kind: StepKind;
+  readonly dueAt: number;
+  readonly note: string;
+  readonly personId: string | null;
+}
+
+/** The one lead behind one or more inquiries: always equal to the fold of its events. Times are epoch ms. */
+export interface Lead {
+  readonly id: string;
+  /** Number of the last event folded in. */
+  readonly seq: number;
+  readonly name: string | null;
+  readonly emails: readonly string[];
+  readonly phones: readonly E164[];
+  readonly company: string | null;
+  readonly stage: string;
+  readonly sourceId: string;
+  readonly tags: readonly string[];
+  readonly facts: LeadFacts;
+  readonly ownerId: string | null;
+  readonly creditId: string | null;
+  readonly handOff: HandOff | null;
+  /** The turn it cost whoever it was offered to last; null when none, or when it was given back. */
+  readonly turn: TurnTaken | null;
+  /** Who had it last, and when they last did something about it. */
+  readonly lastOwner: { readonly personId: string; readonly at: number } | null;
+  /** Whose it is while its owner only covers for them. */
+  readonly coversFor: string | null;
+  /** Who passed on it or let it lapse since it last came in: not asked again. */
+  readonly refused: readonly string[];
+  readonly bell: Bell | null;
+  readonly tries: number;
+  readonly reached: boolean;
+  /** Tries in a row that reached nobody. */
+  readonly fruitless: number;
+  readonly nextStep: NextStep | null;
+  /** On the manager's list, and when routing is tried again by itself. */
+  readonly listed: { readonly reason: string; readonly at: number; readonly retryAt: number | null } | null;
+  /** When they last wrote or called without anybody having answered since. */
+  readonly replyWaiting: number | null;
+  /** When they called and nobody talked to them; cleared by the next try. */
+  readonly callBack: number | null;
+  readonly inquiries: number;
+  /** Leads that may be the same person, and those somebody said are not. */
+  readonly maybe: readonly MaybeSame[];
+  readonly notSame: readonly string[];
+  /** The lead this one was joined to; its inquiries and contact ways are worked there. */
+  readonly joinedTo: string | null;
+  /** Phone numbers and addresses several people share: they alone do not tell who it is. */
+  readonly shared: readonly string[];
+  readonly related: readonly Related[];
+  /** Ways they asked not to be reached by. */
+  readonly stops: readonly Stop[];
+  readonly booked: Booked | null;
+  /** Messages that wait for their time. */
+  readonly scheduled: readonly Scheduled[];
+  /** When the latest automatic messages went out, ten at most. */
+  readonly automatic: readonly number[];
+  /** What one should know when dialling: personal facts, in a line. */
+  readonly pinned: string | null;
+  /** The way they last wrote to us. */
+  readonly lastWay: "email" | "text" | null;
+  /** Made by a test through the real path; can be wiped. */
+  readonly test: boolean;
+  readonly createdAt: number;
+  readonly lastActivityAt: number;
+  readonly closed: { readonly reason: string; readonly at: number } | null;
+}
+
+/** The part of a lead that a person's act can change and an undo puts back. */
+export type Restorable = Pick<
+  Lead,
+  | "ownerId"
+  | "creditId"
+  | "handOff"
+  | "turn"
+  | "lastOwner"
+  | "coversFor"
+  | "refused"
+  | "bell"
+  | "tries"
+  | "reached"
+  | "fruitless"
+  | "nextStep"
+  | "stage"
+  | "closed"
+  | "listed"
+  | "replyWaiting"
+  | "callBack"
+  | "scheduled"
+  | "booked"
+>;
+
+/** Cut the restorable part out of a lead. */
+export function restorable(lead: Lead): Restorable {
+  const { ownerId, handOff, refused, bell, tries, reached, nextStep, stage, closed, listed } = lead;
+  const { replyWaiting, callBack, scheduled, booked, fruitless, creditId, turn, lastOwner, coversFor } = lead;
+  return {
+    creditId,
+    turn,
+    lastOwner,
+    coversFor,
+    ownerId,
+    handOff,
+    refused,
+    bell,
+    tries,
+    reached,
+    nextStep,
+    stage,
+    closed,
+    listed,
+    replyWaiting,
+    callBack,
+    scheduled,
+    booked,
+    fruitless,
+  };
+}
+
+/** What is known about who somebody is and what they want: what joining leads adds to, and parting puts back. */
+export type Known = Pick<
+  Lead,
+  "name" | "emails" | "phones" | "company" | "tags" | "facts" | "inquiries" | "shared" | "related"
+>;
+
+/** Cut the known part out of a lead. */
+export function known(lead: Lead): Known {
+  const { name, emails, phones, company, tags, facts, inquiries, shared, related } = lead;
+  return { name, emails, phones, company, tags, facts, inquiries, shared, related };
+}
+
+/** The phone numbers and addresses by which an inquiry surely belongs to this lead. */
+export function claims(lead: Lead | null): readonly string[] {
+  if (!lead || lead.joinedTo) return [];
+  if (lead.shared.length === 0) return [...lead.phones, ...lead.emails];
+  return [...lead.phones, ...lead.emails].filter((v) => !lead.shared.includes(v));
+}
+
+/** Whether a human try is still owed: the bell runs or has rung. */
+export function isWaiting(lead: Lead): boolean {
+  return !lead.closed && (lead.bell?.state === "waiting" || lead.bell?.state === "rung");
+}

@@ -1,0 +1,48 @@
+import type { Lead } from "./lead.ts";
+
+/** The bands of the queue and the rounds, in the order they are worked. */
+export const BANDS = ["answer", "rung", "again", "today", "later"] as const;
+export type Band = (typeof BANDS)[number];
+
+/**
+ * Where a lead stands in the desk's day, without a clock: a place to sort by and a time in it. `step` leads
+ * fall into *Try again*, *Due today* or *Later* by comparing `at` with the end of the day.
+ */
+export interface Place {
+  readonly place: "answer" | "rung" | "again" | "step" | "idle" | "closed";
+  /** What is sorted by, earliest first (epoch ms). */
+  readonly at: number;
+}
+
+/** How far call-backs are sorted before everything else in *Answer now* (ms): a year. */
+const CALL_BACK_FIRST = 365 * 86_400_000;
+
+/** The place of a lead: call-backs, then replies and unanswered inquiries before rung ones, before planned tries and steps. */
+export function placeOf(lead: Lead): Place {
+  if (lead.closed) return { place: "closed", at: lead.closed.at };
+  // Somebody who called waits with the phone in hand: before everybody else, the longest waiting first.
+  if (lead.callBack !== null) return { place: "answer", at: lead.callBack - CALL_BACK_FIRST };
+  if (lead.replyWaiting !== null && lead.bell?.state !== "rung")
+    return { place: "answer", at: lead.replyWaiting };
+  if (lead.bell?.state === "waiting") return { place: "answer", at: lead.bell.dueAt };
+  if (lead.bell?.state === "rung") return { place: "rung", at: lead.bell.dueAt };
+  if (lead.listed) return { place: "rung", at: lead.listed.at };
+  if (lead.nextStep) return { place: lead.reached ? "step" : "again", at: lead.nextStep.dueAt };
+  return { place: "idle", at: lead.lastActivityAt };
+}
+
+/** The band a place falls into on a day that ends at `dayEnd` (epoch ms, exclusive). */
+export function bandOf(place: Place, dayEnd: number): Band | null {
+  switch (place.place) {
+    case "closed":
+      return null;
+    case "answer":
+    case "rung":
+      return place.place;
+    case "idle":
+      return "later";
+    default:
+      if (place.at >= dayEnd) return "later";
+      return place.place === "again" ? "again" : "today";
+  }
+}

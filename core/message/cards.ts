@@ -1,0 +1,60 @@
+import { readablePhone } from "../contact/readable-phone.ts";
+import type { AlertAbout } from "../lead/events.ts";
+import type { Lead } from "../lead/lead.ts";
+import type { Setup } from "../policy/policy.ts";
+import { clockTime, dayTime } from "../time/words.ts";
+import { LINK } from "./outgoing.ts";
+import { holder, wants } from "./template.ts";
+
+/** The same facts in the same order, wherever an alert is read. */
+function facts(setup: Setup, lead: Lead): string[] {
+  const { territories, desk } = setup.policies;
+  const place = territories.find((t) => t.key === lead.facts.territory);
+  const source = setup.sources.find((s) => s.id === lead.sourceId);
+  const phone = lead.phones[0];
+  return [
+    `Wants: ${wants(setup, lead)}`,
+    `Reach: ${[phone && readablePhone(phone), lead.emails[0]].filter(Boolean).join(" · ")}`,
+    `Where: ${[place?.name, lead.facts.postalCode].filter(Boolean).join(", ") || "not known"}`,
+    `From: ${source?.name ?? "by hand"}`,
+    ...(lead.bell && lead.bell.state !== "answered"
+      ? [`Call before ${clockTime(lead.bell.dueAt, desk.zone)}`]
+      : []),
+  ];
+}
+
+const called = (lead: Lead) => lead.name ?? lead.company ?? "Somebody";
+
+/** A card for chat: a heading, the facts a line each, and the link. */
+export function card(setup: Setup, lead: Lead, heading: string): string {
+  return [`*${heading}*`, ...facts(setup, lead), LINK].join("\n");
+}
+
+/** One short text message: the heading's point, whom, what, and the link. */
+export function brief(setup: Setup, lead: Lead, point: string): string {
+  const want = setup.policies.products.find((p) => p.key === lead.facts.product)?.name.toLowerCase();
+  return `${point}: ${called(lead)}${want ? `, ${want}` : ""}${lead.phones[0] ? `, ${readablePhone(lead.phones[0])}` : ""}. ${LINK}`;
+}
+
+/** Headings by what an alert is about. */
+export const HEADINGS: Readonly<Record<Exclude<AlertAbout, "quiet">, (lead: Lead, setup: Setup) => string>> =
+  {
+    "hand-off": (lead: Lead) => `${called(lead)} is offered to you`,
+    nudge: (lead: Lead) => `${called(lead)} still waits for a call`,
+    ring: (lead: Lead, setup: Setup) =>
+      `Rung: nobody has called ${called(lead)}. With: ${holder(setup, lead)}`,
+    standby: (lead: Lead) => `${called(lead)} comes to you on standby`,
+    given: (lead: Lead) => `${called(lead)} was given to you`,
+    again: (lead: Lead) => `${called(lead)} has inquired again`,
+    listed: (lead: Lead) => `Nobody could take ${called(lead)}`,
+    reply: (lead: Lead) => `${called(lead)} has replied`,
+    "call-back": (lead: Lead) => `${called(lead)} called and nobody answered: call back`,
+    joined: (lead: Lead, setup: Setup) =>
+      `${called(lead)} was two leads and is one now, with ${holder(setup, lead)}`,
+    booked: (lead: Lead, setup: Setup) =>
+      lead.booked
+        ? `${called(lead)} has booked a call: ${dayTime(lead.booked.at, setup.policies.desk.zone, lead.lastActivityAt)}`
+        : `${called(lead)} has called off the call`,
+    mentioned: (lead: Lead) => `You are named in a note on ${called(lead)}`,
+    gone: (lead: Lead, setup: Setup) => `${called(lead)} is now with ${holder(setup, lead)}`,
+  };

@@ -1,0 +1,45 @@
+import type { AlertAbout, Attachment } from "../lead/events.ts";
+
+export type OutChannel = "email" | "text" | "chat";
+
+/** A link that only its person can use, for one hand-off, until it lapses. The server signs it. */
+export interface TakeLink {
+  readonly handOffId: string;
+  readonly leadId: string;
+  readonly personId: string;
+  readonly until: number;
+}
+
+/** Where a message's link goes in its body. */
+export const LINK = "{link}";
+
+/** Where a message's link for booking a call goes. */
+export const BOOKING = "{booking}";
+
+/** A message as decided; the outbox delivers it. The same `key` is never recorded twice. */
+export interface OutgoingMessage {
+  readonly id: string;
+  readonly key: string;
+  readonly channel: OutChannel;
+  readonly to: string;
+  readonly from: string;
+  readonly subject: string | null;
+  readonly body: string;
+  readonly leadId: string;
+  readonly purpose: "first-reply" | "reply" | "opt-answer" | "invite";
+  /** When it may leave at the earliest; at once when left out. Until then it can be called back. */
+  readonly notBefore?: number;
+  readonly attachments?: readonly Attachment[];
+  /** Further headers of a mail: which one it answers. */
+  readonly headers?: {
+    readonly inReplyTo?: string;
+    readonly calendar?: { readonly method: "REQUEST" | "CANCEL"; readonly text: string };
+  };
+}
+
+/** A message to one of us about a lead. `{link}` in the body becomes the signed link, or a link to the lead. */
+export interface Alert extends Omit<OutgoingMessage, "purpose"> {
+  readonly purpose: AlertAbout;
+  readonly personId: string | null;
+  readonly link: TakeLink | null;
+}

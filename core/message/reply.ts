@@ -1,0 +1,89 @@
+import { evaluate } from "../condition/condition.ts";
+import { factsOf } from "../condition/fields.ts";
+import type { Lead } from "../lead/lead.ts";
+import type { ReplyPolicy, Setup, Source, Template } from "../policy/policy.ts";
+
+export type ReplyChannel = "email" | "text";
+
+/** What the automatic first reply is by one channel, as the policies have it for this lead. */
+export type PlannedReply =
+  | {
+      readonly does: "send";
+      readonly channel: ReplyChannel;
+      readonly template: Template;
+      readonly to: string;
+      readonly from: string;
+      readonly delayMinutes: number;
+      readonly anyHour: boolean;
+      readonly because: string;
+    }
+  | {
+      readonly does: "nothing";
+      readonly channel: ReplyChannel;
+      readonly because: string;
+      /** Whether somebody should look at it: it is meant to be sent, but something is missing. */
+      readonly missing: boolean;
+    };
+
+/** How a source answers by itself: its own way, else the company's usual one. */
+export function replyPolicyOf(setup: Setup, source: Source): ReplyPolicy {
+  return source.reply ?? setup.policies.replies.usual;
+}
+
+/** When this lead was last answered by itself; null when never. */
+function lastAutomatic(lead: Lead): number | null {
+  return lead.automatic.at(-1) ?? null;
+}
+
+/** The address the desk writes from by a channel: the source's own line where it can, else the company's. */
+export function ownLine(setup: Setup, source: Source | undefined, channel: ReplyChannel): string {
+  const { company } = setup.policies;
+  if (source?.line && source.channel === channel) return source.line;
+  return channel === "email" ? company.email : company.textLine;
+}
+
+/**
+ * What a lead gets by itself for an inquiry through a source, by email and by text, before restraint weighs it.
+ * A repeat within the company's window gets the shorter answer, or none.
+ */
+export function planReplies(setup: Setup, source: Source, lead: Lead, now: number): readonly PlannedReply[] {
+  const policy = replyPolicyOf(setup, source);
+  const { again } = setup.policies.replies;
+  const before = lastAutomatic(lead);
+  const repeated = before !== null && now - before < again.hours * 3_600_000;
+  const facts = factsOf(lead, setup, now);
+  return (["email", "text"] as const).map((channel): PlannedReply => {
+    const way = policy[channel];
+    const nothing = (because: string, missing = false): PlannedReply => ({
+      does: "nothing",
+      channel,
+      because,
+      missing,
+    });
+    if (!way.on) return nothing(`${source.name} does not answer by ${channel}.`);
+    const to = channel === "email" ? lead.emails[0] : lead.phones[0];
+    if (!to)
+      return nothing(channel === "email" ? "They left no mail address." : "They left no phone number.");
+    const choice = way.choices.find((c) => evaluate(c.when, facts));
+    const id = repeated ? again[channel] : choice?.templateId;
+    if (repeated && id === null)
+      return nothing(
+        `They were answered less than ${again.hours} hours ago, and a repeat gets nothing by ${channel}.`,
+      );
+    if (!id) return nothing("No template fits this inquiry.", true);
+    const template = setup.policies.templates.find((t) => t.id === id);
+    if (!template) return nothing("The template it names is gone.", true);
+    return {
+      does: "send",
+      channel,
+      template,
+      to,
+      from: way.from ?? ownLine(setup, source, channel),
+      delayMinutes: repeated ? 0 : way.delayMinutes,
+      anyHour: way.hours === "any",
+      because: repeated
+        ? `a repeat within ${again.hours} hours gets “${template.name}”`
+        : `${source.reply ? source.name : "every source"} answers by ${channel} with “${template.name}”`,
+    };
+  });
+}

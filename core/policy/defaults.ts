@@ -1,0 +1,13 @@
+import type { Policies, Setup } from "./policy.ts";
+
+/** What policies say that were kept before there was such a thing to decide. */
+const DEFAULTS: Pick<Policies, "setAside" | "routing" | "turns"> = {
+  setAside: { keepOwner: true, household: false },
+  routing: { version: 1, publishedAt: 0, by: null, draft: null },
+  turns: { pass: "kept", lapse: "kept", badReasons: [] },
+};
+
+/** A setup as kept some versions ago, with everything filled in that has been added to policies since. */
+export function withDefaults(setup: Setup): Setup {
+  return { ...setup, policies: { ...DEFAULTS, ...setup.policies } };
+}

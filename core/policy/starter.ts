@@ -1,0 +1,234 @@
+import { NO_MAPPING } from "../intake/mapping.ts";
+import type { Hours } from "../time/calendar.ts";
+import type { Person } from "./people.ts";
+import type { OutcomePolicy, Policies, ReplyWay, Setup } from "./policy.ts";
+
+/** What a new desk begins with. Everything here can be changed in Set-up. */
+
+/** Answers to opt-out, opt-in and help words. */
+const OPT_ANSWERS = {
+  stop: {
+    en: "You will get no more texts from {{ company.name }}. Write START if you want them again.",
+    fr: "Vous ne recevrez plus de textos de {{ company.name }}. Ecrivez START pour les recevoir a nouveau.",
+    es: "Ya no recibira mensajes de {{ company.name }}. Escriba START para recibirlos otra vez.",
+  },
+  start: {
+    en: "{{ company.name }}: you get our texts again. Write STOP to end them.",
+    fr: "{{ company.name }} : vous recevez a nouveau nos textos. Ecrivez ARRET pour arreter.",
+    es: "{{ company.name }}: recibe de nuevo nuestros mensajes. Escriba ALTO para terminar.",
+  },
+  help: {
+    en: "{{ company.name }}: write to {{ company.email }} or answer here and one of us calls. Write STOP for no more texts.",
+    fr: "{{ company.name }} : ecrivez a {{ company.email }} ou repondez ici. Ecrivez ARRET pour arreter.",
+    es: "{{ company.name }}: escriba a {{ company.email }} o conteste aqui. Escriba ALTO para terminar.",
+  },
+} as const;
+
+const outcomes: readonly OutcomePolicy[] = [
+  {
+    key: "reached",
+    name: "Reached",
+    reached: true,
+    next: { kind: "call", days: 2, skipWeekend: true, note: "Follow up on the talk" },
+  },
+  {
+    key: "voicemail",
+    name: "Voicemail",
+    reached: false,
+    next: { kind: "call", days: 3, skipWeekend: true, note: "Call again" },
+  },
+  {
+    key: "no-answer",
+    name: "No answer",
+    reached: false,
+    next: {
+      kind: "call",
+      hours: 3,
+      note: "Call again",
+      // Spread over the day: somebody who is never in at noon may be in the evening.
+      series: [
+        { hours: 3 },
+        { days: 1, at: "09:00" },
+        { days: 1, at: "17:00" },
+        { days: 2, at: "12:30", skipWeekend: true },
+        { days: 3, at: "10:30", skipWeekend: true },
+      ],
+      last: { does: "close", reason: "Never reached" },
+    },
+  },
+  { key: "busy", name: "Busy", reached: false, next: { kind: "call", hours: 1, note: "Call again" } },
+  {
+    key: "call-me-at",
+    name: "Asked to be called later",
+    reached: true,
+    next: { kind: "call", days: 1, note: "Call as asked" },
+  },
+  {
+    key: "wrong-number",
+    name: "Wrong number",
+    reached: false,
+    next: { kind: "email", hours: 1, note: "Ask for the right number" },
+  },
+  {
+    key: "sent",
+    name: "Sent",
+    reached: false,
+    next: { kind: "call", days: 1, skipWeekend: true, note: "Call if no answer" },
+  },
+];
+
+/** Policies that hold for most companies: common practice of the trade, and no company's own. */
+export const USUAL = {
+  targets: [
+    {
+      id: "t_five",
+      name: "A call within five minutes",
+      when: null,
+      minutes: 5,
+      clock: "desk",
+      ladderId: "l_default",
+    },
+  ],
+  ladders: [
+    {
+      id: "l_default",
+      name: "Nudge, ring, standby",
+      rungs: [
+        { fraction: 0.6, plusMinutes: 0, act: "nudge" },
+        { fraction: 1, plusMinutes: 0, act: "ring" },
+        { fraction: 1, plusMinutes: 10, act: "standby" },
+      ],
+    },
+  ],
+  outcomes,
+  restraint: {
+    allowed: { from: "08:00", to: "21:00" },
+    perDay: 6,
+    words: {
+      stop: ["STOP", "STOPALL", "UNSUBSCRIBE", "CANCEL", "END", "QUIT", "ARRET", "ALTO"],
+      start: ["START", "UNSTOP"],
+      help: ["HELP", "AIDE", "AYUDA"],
+    },
+    answers: OPT_ANSWERS,
+  },
+  booking: { minutes: 30, bufferMinutes: 10, noticeMinutes: 60, daysAhead: 10, people: [] },
+  alerts: {
+    "hand-off": ["chat", "text", "browser"],
+    given: ["chat", "text", "browser"],
+    standby: ["chat", "text", "browser"],
+    nudge: ["chat", "text", "browser"],
+    ring: ["chat", "browser"],
+    reply: ["chat", "browser"],
+    "call-back": ["chat", "text", "browser"],
+    again: ["chat"],
+    booked: ["chat", "browser"],
+    mentioned: ["chat", "browser"],
+    gone: ["chat"],
+    joined: ["chat"],
+    listed: ["chat", "browser"],
+    quiet: ["chat", "email"],
+  },
+  passReasons: ["On another call", "Driving", "Not my product", "Already know them", "Finished for today"],
+  stages: ["New", "Working", "In conversation", "Qualified", "Handed over"],
+  closeReasons: ["Bought elsewhere", "No fit", "Not interested now", "Not a real inquiry", "Never reached"],
+  setAside: { keepOwner: true, household: true },
+  turns: { pass: "kept", lapse: "kept", badReasons: ["Not a real inquiry"] },
+  teamChat: "#lead-desk",
+} as const satisfies Partial<Policies>;
+
+const office = (zone: string): Hours => ({
+  zone,
+  week: Object.fromEntries([1, 2, 3, 4, 5].map((day) => [day, [["08:00", "17:00"]]])),
+});
+
+const SILENT: ReplyWay = { on: false, choices: [], delayMinutes: 0, hours: "allowed", from: null };
+const NO_REPLY = { email: SILENT, text: SILENT };
+
+export interface FirstWords {
+  readonly company: string;
+  readonly name: string;
+  readonly email: string;
+  /** IANA zone the desk keeps its hours in. */
+  readonly zone: string;
+}
+
+/** Whoever sets a new desk up. */
+export function firstPerson({ name, email, zone }: FirstWords): Person {
+  return {
+    id: "p_first",
+    name,
+    role: "administrator",
+    email,
+    phone: "",
+    chat: "",
+    hours: office(zone),
+    absences: [],
+    offDuty: false,
+    products: null,
+    languages: ["en"],
+    territories: null,
+    ceiling: null,
+  };
+}
+
+/** A desk nobody has set up yet: usual policies, one group with nobody in it, and a rule that offers it everything. */
+export function starter(now: number): Setup {
+  const policies: Policies = {
+    ...USUAL,
+    version: 1,
+    company: { name: "Your company", email: "desk@localhost", textLine: "", currency: "USD" },
+    desk: office("Etc/UTC"),
+    products: [],
+    fields: [],
+    tags: [],
+    completeness: [
+      { fact: "phone", weight: 30 },
+      { fact: "email", weight: 20 },
+      { fact: "name", weight: 20 },
+      { fact: "message", weight: 30 },
+    ],
+    territories: [],
+    rules: [{ id: "r_all", name: "Everybody", when: null, to: { group: "g_all" }, offerMinutes: 5 }],
+    routing: { version: 1, publishedAt: now, by: null, draft: null },
+    standby: [],
+    templates: [],
+    // Until a team chat is set up everybody hears by mail.
+    alerts: Object.fromEntries(
+      Object.entries(USUAL.alerts).map(([about, ways]) => [
+        about,
+        ways.map((w) => (w === "chat" ? "email" : w)),
+      ]),
+    ),
+    teamChat: "",
+    replies: { usual: NO_REPLY, again: { hours: 24, email: null, text: null } },
+  };
+  const hand = {
+    id: "src_hand",
+    key: "by-hand",
+    name: "By hand",
+    channel: "hand",
+    state: "live",
+    mapping: NO_MAPPING,
+    reply: NO_REPLY,
+  } as const;
+  return {
+    policies,
+    people: [],
+    groups: [{ id: "g_all", name: "Everybody", way: "rotation", members: [] }],
+    sources: [hand],
+  };
+}
+
+/** The first visitor has said who they are: the desk is theirs. */
+export function begun(setup: Setup, words: FirstWords): Setup {
+  const { company, email, zone } = words;
+  return {
+    ...setup,
+    people: [firstPerson(words)],
+    policies: {
+      ...setup.policies,
+      company: { ...setup.policies.company, name: company, email },
+      desk: office(zone),
+    },
+  };
+}

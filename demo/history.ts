@@ -1,0 +1,408 @@
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import pino from "pino";
+import { pass, take } from "../core/desk/hand-off.ts";
+import { hearFrom } from "../core/desk/hear.ts";
+import { addNote, close, logTry, setNextStep } from "../core/desk/work.ts";
+import type { Lead } from "../core/lead/lead.ts";
+import { calendarAround, presence } from "../core/policy/people.ts";
+import { personOf } from "../core/policy/policy.ts";
+import { isOpen } from "../core/time/calendar.ts";
+import { localDate } from "../core/time/words.ts";
+import type { Channel, Parcel } from "../server/channels/channel.ts";
+import { MovableClock } from "../server/clock.ts";
+import { type Desk, openDesk } from "../server/desk.ts";
+import { idMaker } from "../server/ids.ts";
+import { Chance } from "./chance.ts";
+import { type Inquirer, inquirer, type ProductKey, payload } from "./inquirers.ts";
+import { MORNING, playMorning } from "./morning.ts";
+import { DESK_ZONE, tarnholt } from "./tarnholt.ts";
+
+/** When the demo's history ends and its day begins. */
+export const DEMO_NOW = Date.parse("2026-03-04T09:40:00-07:00");
+const DAYS = 60;
+const DAY = 86_400_000;
+const MINUTE = 60_000;
+const SEED = 20_260_304;
+
+/** Inquiries a day by source, and at which local hours they come. */
+const RHYTHM: readonly {
+  key: string;
+  perDay: number;
+  weekend: number;
+  hours: Record<string, number>;
+  products: Partial<Record<ProductKey, number>>;
+}[] = [
+  {
+    key: "plan-your-sauna",
+    perDay: 7.5,
+    weekend: 1.1,
+    hours: { 7: 1, 9: 3, 11: 3, 13: 3, 15: 2, 17: 2, 19: 3, 20: 3, 21: 2, 22: 1 },
+    products: { barrel: 4, cabin: 2, "wood-fired": 2, plunge: 1 },
+  },
+  {
+    key: "ad-barrel",
+    perDay: 6,
+    weekend: 1.7,
+    hours: { 6: 1, 8: 1, 12: 2, 17: 2, 19: 4, 20: 5, 21: 5, 22: 3, 23: 1 },
+    products: { barrel: 1 },
+  },
+  {
+    key: "ad-plunge",
+    perDay: 4,
+    weekend: 1.5,
+    hours: { 5: 2, 6: 2, 12: 2, 18: 3, 20: 4, 21: 4 },
+    products: { plunge: 1 },
+  },
+  {
+    key: "ad-lodge",
+    perDay: 1.3,
+    weekend: 0.5,
+    hours: { 9: 3, 10: 3, 14: 3, 16: 2 },
+    products: { lodge: 1 },
+  },
+  {
+    key: "showroom-line",
+    perDay: 2.6,
+    weekend: 0.6,
+    hours: { 8: 2, 9: 5, 10: 5, 11: 3, 14: 1 },
+    products: { barrel: 1 },
+  },
+  {
+    key: "trailer-line",
+    perDay: 0.9,
+    weekend: 1,
+    hours: { 8: 1, 10: 2, 12: 2, 16: 2 },
+    products: { barrel: 1 },
+  },
+  {
+    key: "text-line",
+    perDay: 1.2,
+    weekend: 1,
+    hours: { 11: 1, 13: 2, 18: 2, 20: 1 },
+    products: { barrel: 1 },
+  },
+  {
+    key: "hello-mailbox",
+    perDay: 1,
+    weekend: 0.7,
+    hours: { 9: 2, 11: 2, 15: 2, 21: 1 },
+    products: { cabin: 1, "wood-fired": 1 },
+  },
+  { key: "partners", perDay: 0.5, weekend: 0, hours: { 10: 1, 15: 1 }, products: { lodge: 2, cabin: 1 } },
+];
+
+/** How soon each salesperson looks at an offer (mean, seconds). Everybody else: 70. */
+const PACE: Readonly<Record<string, number>> = {
+  p_mara: 35,
+  p_noor: 45,
+  p_idris: 60,
+  p_luc: 80,
+  p_emeka: 90,
+  p_sol: 130,
+  p_hanne: 75,
+  p_ravi: 120,
+};
+/** Badly answered stretches, as local dates: a flu week, and a Monday after the show. */
+const SLOW = new Set(["2026-01-20", "2026-01-21", "2026-01-22", "2026-02-09", "2026-02-10"]);
+
+const REPLIES = [
+  "Thanks! After 5 pm is best.",
+  "Can you text me the price first?",
+  "Yes please call today",
+  "Who is this?",
+  "We'd rather have the cabin now",
+  "Tomorrow morning works",
+];
+const NOTES = [
+  "Wants to measure the deck first.",
+  "Twins start school in autumn, call before eight.",
+  "Electrician comes next week.",
+  "Husband decides, call when both are home.",
+  "Asked for snow load papers.",
+];
+
+interface Kept extends Parcel {
+  readonly at: number;
+}
+
+/** Drives a real desk through sixty days with a moved clock; nothing is written past the engine. */
+class History {
+  readonly #agenda: { at: number; run: () => Promise<void> | void }[] = [];
+  readonly #chance = new Chance(SEED);
+  readonly #people: Inquirer[] = [];
+  readonly kept: Kept[] = [];
+  readonly clock: MovableClock;
+  desk!: Desk;
+  inquiries = 0;
+  #submissions = 0;
+
+  constructor(readonly start: number) {
+    this.clock = new MovableClock(start, { frozen: true });
+  }
+
+  async open(data: string): Promise<void> {
+    const keep: Channel = {
+      deliver: async (parcel) => {
+        this.kept.push({ ...parcel, at: this.clock.now() });
+        if (this.kept.length > 400) this.kept.splice(0, 200);
+      },
+      close: async () => {},
+    };
+    const chance = new Chance(SEED + 1);
+    this.desk = await openDesk({
+      data,
+      clock: this.clock,
+      setup: tarnholt,
+      channels: { email: keep, text: keep, chat: keep },
+      url: "http://127.0.0.1:4321",
+      log: pino({ level: "silent" }),
+      durable: false,
+      makeId: idMaker(this.clock, () =>
+        Math.floor(chance.next() * 36 ** 7)
+          .toString(36)
+          .padStart(7, "0"),
+      ),
+      chance: () => chance.next(),
+    });
+    this.desk.outbox.start();
+    this.desk.feed.listen(({ leadId, kinds }) => {
+      if (leadId && (kinds.includes("offered") || kinds.includes("given"))) this.#handed(leadId);
+    });
+  }
+
+  /** Do something at a moment; what is planned for the same moment keeps its order. */
+  at(when: number, run: () => Promise<void> | void): void {
+    let low = 0;
+    let high = this.#agenda.length;
+    while (low < high) {
+      const mid = (low + high) >>> 1;
+      if (this.#agenda[mid]!.at <= when) low = mid + 1;
+      else high = mid;
+    }
+    this.#agenda.splice(low, 0, { at: when, run });
+  }
+
+  /** Plan the arrivals of all days. */
+  plan(until: number): void {
+    for (let day = this.start; day < until; day += DAY) {
+      const weekday = new Date(day).getUTCDay();
+      for (const { key, perDay, weekend, hours, products } of RHYTHM) {
+        const mean = perDay * (weekday === 0 || weekday === 6 ? weekend : 1);
+        // A Poisson count by waiting times.
+        for (let t = this.#chance.wait(1 / mean); t < 1; t += this.#chance.wait(1 / mean)) {
+          const when =
+            day + Number(this.#chance.weighted(hours)) * 60 * MINUTE + this.#chance.next() * 60 * MINUTE;
+          if (when < until)
+            this.at(when, () =>
+              this.#arrive(key, this.#chance.weighted(products as Record<ProductKey, number>)),
+            );
+        }
+      }
+    }
+  }
+
+  /** Run everything planned until then, and every timer between. */
+  async run(until: number): Promise<void> {
+    while (this.#agenda[0] && this.#agenda[0].at <= until) {
+      const { at, run } = this.#agenda.shift()!;
+      await this.#moveTo(at);
+      await run();
+    }
+    await this.#moveTo(until);
+    await this.desk.outbox.drained();
+  }
+
+  async #moveTo(at: number): Promise<void> {
+    const { timers, outbox } = this.desk;
+    const { roster } = this.desk;
+    for (
+      let due = Math.min(timers.nextDue, roster.nextDue);
+      due <= at;
+      due = Math.min(timers.nextDue, roster.nextDue)
+    ) {
+      this.clock.hold(Math.max(this.clock.now(), due));
+      if (roster.nextDue <= due) roster.run();
+      if (timers.nextDue <= this.clock.now()) timers.runDue();
+    }
+    this.clock.hold(Math.max(this.clock.now(), Math.floor(at)));
+    if (this.#chance.hits(0.2)) await outbox.drained();
+  }
+
+  async submit(key: string, fields: Record<string, unknown>): Promise<string | null> {
+    const source = tarnholt.sources.find((s) => s.key === key)!;
+    const raw = Buffer.from(JSON.stringify(fields));
+    const receipt = await this.desk.intake.submit(source, {
+      contentType: "application/json",
+      headers: {},
+      raw,
+    });
+    this.inquiries++;
+    return receipt.leadId;
+  }
+
+  async #arrive(key: string, product: ProductKey): Promise<void> {
+    const chance = this.#chance;
+    const again = this.#people.length > 40 && chance.hits(0.06);
+    const who = again
+      ? this.#people[this.#people.length - 1 - Math.floor(chance.next() * 40)]!
+      : inquirer(chance, this.#people.length, product === "lodge" || chance.hits(0.05));
+    if (!again) this.#people.push(who);
+    const fields = payload(chance, key, product, who, `sub-${++this.#submissions}`);
+    // Now and then a form arrives that nobody could be reached by.
+    const broken = key === "plan-your-sauna" && chance.hits(0.025);
+    const unreachable = chance.pick([
+      { phone: "n/a", email: "none" },
+      { phone: "call the office", email: "" },
+      { phone: "", email: "no thanks" },
+      { phone: "123", email: "me@home" },
+    ]);
+    const leadId = await this.submit(key, broken ? { ...fields, ...unreachable } : fields);
+    const lead = leadId ? this.#lead(leadId) : null;
+    // Whoever has somebody that wrote or called again gets back to them.
+    if (lead?.ownerId && lead.replyWaiting !== null) this.#callSoon(lead.id, lead.ownerId, 6 * MINUTE);
+    if (leadId && chance.hits(0.1))
+      this.at(this.clock.now() + chance.wait(20 * MINUTE), () => this.#reply(leadId));
+  }
+
+  #lead(id: string): Lead {
+    return this.desk.look(id).lead!;
+  }
+
+  #reply(leadId: string): void {
+    const from = this.#lead(leadId).phones[0];
+    if (!from || this.#lead(leadId).closed) return;
+    this.desk.act(leadId, (world) =>
+      hearFrom(world, { channel: "text", from, subject: null, body: this.#chance.pick(REPLIES) }),
+    );
+    const owner = this.#lead(leadId).ownerId;
+    if (owner) this.#callSoon(leadId, owner, 6 * MINUTE);
+  }
+
+  /** Somebody has been offered or given a lead: they look after a while, and most of the time take it. */
+  #handed(leadId: string): void {
+    const lead = this.#lead(leadId);
+    if (MORNING.has(lead.name ?? "")) return;
+    const now = this.clock.now();
+    if (lead.handOff?.state === "taken") {
+      if (lead.ownerId) this.#callSoon(leadId, lead.ownerId, 4 * MINUTE);
+      return;
+    }
+    const personId = lead.handOff!.to[0]!;
+    const handOffId = lead.handOff!.id;
+    const slow = SLOW.has(localDate(now, DESK_ZONE)) ? 5 : 1;
+    const opens = isOpen(calendarAround(tarnholt.policies.desk, now), now)
+      ? now
+      : lead.handOff!.until! - 2 * MINUTE;
+    this.at(opens + this.#chance.wait((PACE[personId] ?? 70) * 1000 * slow), () => {
+      if (this.#lead(leadId).handOff?.id !== handOffId) return;
+      if (this.#chance.hits(0.06)) {
+        this.desk.act(leadId, (world) =>
+          pass(world, personId, this.#chance.pick(tarnholt.policies.passReasons)),
+        );
+        return;
+      }
+      this.desk.act(leadId, (world) => take(world, personId));
+      this.#callSoon(leadId, personId, 75_000 * slow);
+    });
+  }
+
+  #callSoon(leadId: string, personId: string, mean: number): void {
+    this.at(this.clock.now() + 20_000 + this.#chance.wait(mean), () => this.#call(leadId, personId));
+  }
+
+  #call(leadId: string, personId: string): void {
+    const chance = this.#chance;
+    const now = this.clock.now();
+    const lead = this.#lead(leadId);
+    if (lead.closed || (lead.ownerId && lead.ownerId !== personId)) return;
+    const person = personOf(tarnholt, personId)!;
+    if (!presence(person, now).onDuty) {
+      this.at(now + 30 * MINUTE, () => this.#call(leadId, personId));
+      return;
+    }
+    const outcome = chance.weighted<string>(
+      lead.reached
+        ? { reached: 6, voicemail: 3, "no-answer": 2 }
+        : { reached: 36, voicemail: 34, "no-answer": 20, busy: 6, "wrong-number": 3 },
+    );
+    const note = outcome === "reached" && chance.hits(0.4) ? chance.pick(NOTES) : null;
+    this.desk.act(leadId, (world) => logTry(world, { personId, channel: "call", outcome, note }));
+    this.#afterCall(leadId, personId);
+  }
+
+  #afterCall(leadId: string, personId: string): void {
+    const chance = this.#chance;
+    const lead = this.#lead(leadId);
+    const shut = (reason: string) => {
+      this.desk.act(leadId, (world) => close(world, personId, reason));
+    };
+    if (lead.tries >= 6 && !lead.reached) {
+      shut("Never reached");
+      return;
+    }
+    if (lead.reached && lead.tries >= 2 && chance.hits(0.45)) {
+      shut(
+        chance.weighted({
+          "Bought elsewhere": 3,
+          "No fit": 2,
+          "Not interested now": 4,
+          "Not a real inquiry": 1,
+        }),
+      );
+      return;
+    }
+    if (!lead.reached && chance.hits(0.04)) {
+      shut("Not a real inquiry");
+      return;
+    }
+    if (lead.reached && chance.hits(0.25)) {
+      const dueAt = this.clock.now() + Math.ceil(chance.wait(12) + 3) * DAY;
+      this.desk.act(leadId, (world) =>
+        setNextStep(world, personId, { kind: "call", note: "Call when they have decided", dueAt }),
+      );
+    }
+    if (chance.hits(0.05)) this.desk.act(leadId, (world) => addNote(world, personId, chance.pick(NOTES)));
+    const step = this.#lead(leadId).nextStep;
+    // Most next steps are kept, some late, a few forgotten for a day.
+    if (step)
+      this.at(step.dueAt + chance.wait(chance.hits(0.08) ? DAY : 50 * MINUTE), () =>
+        this.#call(leadId, personId),
+      );
+  }
+}
+
+/**
+ * Make the demo's desk in `data`: about 1,500 inquiries over 60 days up to a believable morning, and what the
+ * outside has received last. Returns how many inquiries came in and what time it is.
+ */
+export async function makeHistory(data: string): Promise<{ inquiries: number; now: number }> {
+  const start = Date.parse(`${localDate(DEMO_NOW - DAYS * DAY, DESK_ZONE)}T00:00:00-07:00`);
+  const history = new History(start);
+  await history.open(data);
+  history.plan(DEMO_NOW - 20 * MINUTE);
+  await history.run(DEMO_NOW - 20 * MINUTE);
+  playMorning(history, DEMO_NOW);
+  await history.run(DEMO_NOW);
+  const { desk, kept, inquiries } = history;
+  desk.setCounter("rehearsal-ahead-ms", DEMO_NOW - Date.now());
+  const lines = kept.slice(-150).map((m, i) => {
+    const { key, channel, toAddress: to, fromAddress: from, subject, body, url } = m;
+    return JSON.stringify({
+      key,
+      id: `out_${i + 1}`,
+      at: m.at,
+      channel,
+      to,
+      from,
+      ...(subject && { subject }),
+      body,
+      ...(url && { url }),
+    });
+  });
+  writeFileSync(join(data, "outside.jsonl"), `${lines.join("\n")}\n`);
+  await desk.close();
+  return { inquiries, now: DEMO_NOW };
+}
+
+export type { History };

@@ -1,0 +1,160 @@
+import type { Chance } from "./chance.ts";
+import { tarnholt } from "./tarnholt.ts";
+
+/** Somebody who asks. All invented; phones are fictional (555-0100…0199), addresses reserved (RFC 2606). */
+export interface Inquirer {
+  readonly name: string;
+  readonly phone: string;
+  readonly email: string;
+  readonly postalCode: string;
+  readonly company: string | null;
+}
+
+const FIRST =
+  "Amara Björn Camila Dmitri Esther Farid Greta Hiroshi Imani Jonas Keiko Lorenzo Maeve Nadia Otis Priya Quentin Rosa Silas Tove Umar Valentina Wendell Xiomara Yusuf Zofia Alder Bettina Cassius Delphine Eamon Fleur Gideon Hollis Isolde Jamal Katya Leif Marisol Nils Oona Pascal Rune Sabine Thandiwe Ulla Viktor Winona".split(
+    " ",
+  );
+const LAST =
+  "Abernathy Boudreau Castellan Drummond Eklund Fairbanks Galloway Hawthorne Ibarra Jankowski Kowalczyk Lafontaine Montrose Nakamura Oduya Pemberton Quigley Rasmussen Sandoval Thibault Ulrich Vasquez Whitcombe Xu Yamada Zielinski Ashgrove Birchall Cormier Dufresne Escobar Fontaine Grimaldi Huxley Iverson".split(
+    " ",
+  );
+const INNS = [
+  "Pinecrest Inn",
+  "Larkmoor Lodge",
+  "Harbour Light Guesthouse",
+  "Blue Spruce Cabins",
+  "Northfold Athletic Club",
+  "Stillwater Retreat",
+  "Auberge du Vieux Quai",
+  "Granite Peak Gym",
+  "Cedar Bend Resort",
+  "Foxglove Bed and Breakfast",
+];
+const WISHES = {
+  barrel: [
+    "Would a 6 ft barrel fit on a second-floor deck?",
+    "Do you ship to us, and how long does it take?",
+    "Can it run on a normal 120 V outlet?",
+    "What snow load can the roof take?",
+    "We'd like it before the summer.",
+  ],
+  cabin: [
+    "Looking for a four-person cabin with a window to the lake.",
+    "Is the foundation included in the price?",
+    "How much power does the heater need?",
+    "We are comparing with building one ourselves.",
+  ],
+  "wood-fired": [
+    "How long until the tub is hot?",
+    "Is a chimney permit needed?",
+    "Can two people set it up?",
+    "Price with delivery, please.",
+  ],
+  plunge: [
+    "Need something that stays at 45 °F all year.",
+    "For four swimmers after training, is one enough?",
+    "How loud is the chiller?",
+    "Does it fit through a 32 inch door?",
+  ],
+  lodge: [
+    "Six units for an inn, opening in June.",
+    "Please send the brochure and lead times.",
+    "We want a sauna house and two plunge tubs.",
+    "Who installs, and do you service them?",
+  ],
+} as const;
+const HOLDING = ["space", "power", "price", "just looking"] as const;
+const FRENCH = [
+  "Quel est le délai de livraison ?",
+  "Est-ce que ça tient sur un balcon ?",
+  "Le prix avec la livraison, s'il vous plaît.",
+];
+
+export type ProductKey = keyof typeof WISHES;
+
+/** A new person; their phone number and place agree. No two share a number until the ranges are used up. */
+export function inquirer(chance: Chance, index: number, inn: boolean): Inquirer {
+  const territory = chance.pick(tarnholt.policies.territories);
+  const area = territory.areaCodes[index % territory.areaCodes.length]!;
+  const name = `${chance.pick(FIRST)} ${chance.pick(LAST)}`;
+  const local = name
+    .toLowerCase()
+    .normalize("NFD")
+    .replace(/[^a-z ]/g, "")
+    .replace(" ", ".");
+  // 100 fictional numbers an area code are too few for all; an exchange of our own making keeps them apart.
+  const line = `${555 - (Math.floor(index / 100) % 40)}-01${String(index % 100).padStart(2, "0")}`;
+  const prefix = chance.pick(territory.postalPrefixes);
+  return {
+    name,
+    phone: `(${area}) ${line}`,
+    email: `${local}${index}@${chance.pick(["example.com", "example.org", "mail.example"])}`,
+    postalCode:
+      territory.country === "US"
+        ? `${prefix}${String(100 + (index % 900))
+            .slice(0, 5 - prefix.length)
+            .padEnd(5 - prefix.length, "0")}`
+        : `${prefix}1A 2B3`,
+    company: inn ? chance.pick(INNS) : null,
+  };
+}
+
+/** What they ask, by product and place. */
+export function wish(chance: Chance, product: ProductKey, who: Inquirer): string {
+  return /^[GHJ]/.test(who.postalCode) ? chance.pick(FRENCH) : chance.pick(WISHES[product]);
+}
+
+/** What each source delivers for them, in its own field names. */
+export function payload(
+  chance: Chance,
+  sourceKey: string,
+  product: ProductKey,
+  who: Inquirer,
+  submission: string,
+): Record<string, unknown> {
+  const message = wish(chance, product, who);
+  switch (sourceKey) {
+    case "plan-your-sauna":
+      return {
+        name: who.name,
+        email: who.email,
+        phone: who.phone,
+        product,
+        ...(chance.hits(0.7) && { message }),
+        holding_back: chance.pick(HOLDING),
+        postal_code: who.postalCode,
+        submission_id: submission,
+        page: "https://tarnholt.example/plan",
+        utm_source: chance.pick(["search", "newsletter", "direct"]),
+      };
+    case "ad-barrel":
+    case "ad-plunge":
+    case "ad-lodge": {
+      const answers = [
+        { field: "full_name", value: who.name },
+        { field: "email", value: who.email },
+        { field: "phone_number", value: who.phone },
+        { field: "postal_code", value: who.postalCode },
+        ...(who.company ? [{ field: "property_name", value: who.company }] : []),
+        ...(chance.hits(0.4) ? [{ field: "message", value: message }] : []),
+      ];
+      return { submission_id: submission, form_id: sourceKey, answers };
+    }
+    case "text-line":
+      return { phone: who.phone, message, submission_id: submission };
+    case "hello-mailbox":
+      return { name: who.name, email: who.email, message, product };
+    case "showroom-line":
+    case "trailer-line":
+      return {
+        phone: who.phone,
+        ...(chance.hits(0.6) && { name: who.name }),
+        call_id: submission,
+        kb_result: chance.weighted({ answered: 5, missed: 4, voicemail: 2 }),
+        kb_seconds: Math.round(20 + chance.next() * 240),
+        kb_person: chance.pick(["p_ines", "p_tomasz"]),
+      };
+    default:
+      return { name: who.name, email: who.email, phone: who.phone, product, message };
+  }
+}

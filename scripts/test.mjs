@@ -1,0 +1,46 @@
+import { spawnSync } from "node:child_process";
+import { existsSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { install, root, run } from "./lib.mjs";
+
+/**
+ * `npm test`: install if needed (Chromium too), check, build, unit tests (with the contract and the crash
+ * test against the built server), end-to-end tests. Ends with one line of what passed and failed.
+ */
+const installed = install();
+if (!process.env.CHROMIUM && !existsSync("/usr/bin/chromium")) {
+  console.log("Installing Chromium for the end-to-end tests …");
+  run("apt-get", ["update", "-qq"]);
+  run("apt-get", ["install", "-y", "-qq", "chromium"]);
+}
+
+const quiet = { ASTRO_TELEMETRY_DISABLED: "1", CI: process.env.CI ?? "" };
+run("npm", ["run", "-s", "check"], { env: quiet });
+run("node", [join(root, "scripts/build.mjs")], { env: quiet });
+await installed;
+
+const out = join(root, "test-results");
+rmSync(out, { recursive: true, force: true });
+const unitFile = join(root, "node_modules", ".cache", "unit.json");
+const e2eFile = join(root, "node_modules", ".cache", "e2e.json");
+for (const file of [unitFile, e2eFile]) rmSync(file, { force: true });
+
+const unitStatus = run(
+  "npx",
+  ["vitest", "run", "--reporter=default", "--reporter=json", `--outputFile.json=${unitFile}`],
+  { mayFail: true },
+);
+const e2e = spawnSync("npx", ["playwright", "test", "--reporter=list,json"], {
+  cwd: root,
+  stdio: "inherit",
+  env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: e2eFile },
+});
+
+const read = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, "utf8")) : null);
+const unit = read(unitFile);
+const browser = read(e2eFile);
+const passed = (unit?.numPassedTests ?? 0) + (browser?.stats.expected ?? 0) + (browser?.stats.flaky ?? 0);
+const failed = (unit ? unit.numFailedTests : 1) + (browser ? browser.stats.unexpected : 1);
+const ok = unitStatus === 0 && e2e.status === 0;
+console.log(`\n${passed} passed, ${Math.max(failed, ok ? 0 : 1)} failed`);
+process.exit(ok ? 0 : 1);

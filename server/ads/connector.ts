@@ -1,0 +1,164 @@
+import { randomBytes } from "node:crypto";
+import { z } from "zod";
+import type { Source } from "../../core/policy/policy.ts";
+import type { Desk } from "../desk.ts";
+
+const Question = z.object({ field: z.string(), label: z.string() });
+const Form = z.object({ id: z.string(), name: z.string(), questions: z.array(Question) });
+const Accounts = z.object({
+  items: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      pages: z.array(
+        z.object({
+          id: z.string(),
+          name: z.string(),
+          forms: z.array(z.object({ id: z.string(), name: z.string() })),
+        }),
+      ),
+    }),
+  ),
+});
+const Submissions = z.object({ items: z.array(z.record(z.string(), z.unknown())) });
+
+export type AdAccounts = z.infer<typeof Accounts>["items"];
+export type AdFormDetails = z.infer<typeof Form>;
+
+/** The platform could not be asked, in words for a person. */
+export class NotConnected extends Error {}
+
+const TOKEN = "ads-token";
+/** How far back before the last inquiry a catch-up looks (ms): what was being delivered when the desk went down. */
+const OVERLAP = 3_600_000;
+const HOW_LONG = 10_000;
+
+/**
+ * Speaks to the ad platform: connects by its own sign-in, lists accounts, pages and forms by name, asks for deliveries,
+ * and fetches what was missed while the desk was down.
+ */
+export class AdConnector {
+  readonly #desk: Desk;
+  readonly #base: string | null;
+  readonly #states = new Map<string, number>();
+
+  /** `base` is the platform's address; null when none is set up. */
+  constructor(desk: Desk, base: string | null) {
+    this.#desk = desk;
+    this.#base = base;
+  }
+
+  get connected(): boolean {
+    return this.#desk.secret(TOKEN) !== null;
+  }
+
+  #address(): string {
+    if (this.#base === null)
+      throw new NotConnected("No ad platform is set up: give KITEBELL_ADS_URL when starting Kite Bell.");
+    return this.#base;
+  }
+
+  /** Where to send a person who wants to connect. */
+  authorizeUrl(redirect: string): string {
+    const state = randomBytes(16).toString("base64url");
+    this.#states.set(state, Date.now());
+    const url = new URL("/authorize", this.#address());
+    url.searchParams.set("client", "kite-bell");
+    url.searchParams.set("redirect_uri", redirect);
+    url.searchParams.set("state", state);
+    return url.href;
+  }
+
+  /** They came back with a code: exchange it for a token and keep it. */
+  async connect(code: string, state: string): Promise<void> {
+    const begun = this.#states.get(state);
+    this.#states.delete(state);
+    if (begun === undefined || Date.now() - begun > 900_000)
+      throw new NotConnected(
+        "This sign-in was not begun here, or it took more than 15 minutes. Connect again.",
+      );
+    const { access_token } = await this.#ask("/token", z.object({ access_token: z.string() }), { code });
+    this.#desk.keepSecret(TOKEN, access_token);
+  }
+
+  async #ask<T>(
+    path: string,
+    schema: z.ZodType<T>,
+    body?: object,
+    method = body ? "POST" : "GET",
+  ): Promise<T> {
+    const token = this.#desk.secret(TOKEN);
+    const address = new URL(path, this.#address());
+    let response: Response;
+    try {
+      response = await fetch(address, {
+        method,
+        signal: AbortSignal.timeout(HOW_LONG),
+        headers: { "content-type": "application/json", ...(token && { authorization: `Bearer ${token}` }) },
+        ...(body && { body: JSON.stringify(body) }),
+      });
+    } catch {
+      throw new NotConnected(
+        "The ad platform does not answer. Nothing is lost: what comes in meanwhile is fetched later.",
+      );
+    }
+    if (response.status === 401) throw new NotConnected("The ad platform wants you to connect again.");
+    if (!response.ok) throw new NotConnected(`The ad platform refused with ${response.status}.`);
+    const read = schema.safeParse(await response.json().catch(() => null));
+    if (!read.success) throw new NotConnected("The ad platform answered something that can't be read.");
+    return read.data;
+  }
+
+  async accounts(): Promise<AdAccounts> {
+    return (await this.#ask("/accounts", Accounts)).items;
+  }
+
+  form(formId: string): Promise<AdFormDetails> {
+    return this.#ask(`/forms/${encodeURIComponent(formId)}`, Form);
+  }
+
+  /** Have the form's submissions posted to `url`. Gives the secret they will be signed with. */
+  async listen(formId: string, url: string): Promise<string> {
+    const path = `/forms/${encodeURIComponent(formId)}/webhook`;
+    return (await this.#ask(path, z.object({ secret: z.string() }), { url }, "PUT")).secret;
+  }
+
+  /**
+   * Fetch what the source may have missed and take it in as if it had been delivered: what is known already is
+   * recognised by its number. Notices changed questions. Gives how many were new.
+   */
+  async catchUp(source: Source): Promise<{ fetched: number; fresh: number }> {
+    if (!source.adForm) return { fetched: 0, fresh: 0 };
+    const { formId } = source.adForm;
+    const { questions } = await this.form(formId);
+    this.#desk.sources.noteQuestions(source, questions);
+    const last = this.#desk.sources.lastInquiry(source.id);
+    const since = new Date(last === null ? 0 : last - OVERLAP).toISOString();
+    const { items } = await this.#ask(
+      `/forms/${encodeURIComponent(formId)}/submissions?since=${since}`,
+      Submissions,
+    );
+    let fresh = 0;
+    for (const item of items) {
+      const before = this.#desk.sources.count(source.id);
+      const raw = Buffer.from(JSON.stringify(item));
+      await this.#desk.intake.submit(source, { contentType: "application/json", headers: {}, raw });
+      if (this.#desk.sources.count(source.id) > before) fresh++;
+    }
+    return { fetched: items.length, fresh };
+  }
+
+  /** Catch up on every live source of the platform. What fails is told in the source's health. */
+  async catchUpAll(): Promise<void> {
+    if (!this.connected) return;
+    for (const source of this.#desk.setup.sources) {
+      if (!source.adForm || source.state !== "live") continue;
+      try {
+        await this.catchUp(source);
+        this.#desk.sources.noteFailure(source.id, null);
+      } catch (error) {
+        this.#desk.sources.noteFailure(source.id, error instanceof Error ? error.message : String(error));
+      }
+    }
+  }
+}

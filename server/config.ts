@@ -1,0 +1,67 @@
+import { resolve } from "node:path";
+import { parseArgs } from "node:util";
+
+export interface Config {
+  readonly port: number;
+  readonly host: string;
+  readonly data: string;
+  readonly rehearsal: boolean;
+  /** Make the demo's history before starting, when the data folder is new. */
+  readonly demo: boolean;
+  /** With `demo`: policies, people and sources, but no leads. */
+  readonly empty: boolean;
+  readonly url: string;
+  readonly smtpUrl: string | null;
+  readonly textUrl: string | null;
+  readonly chatUrl: string | null;
+  /** The ad platform's address; the stand-in's when null. */
+  readonly adsUrl: string | null;
+  /** Where mail for the desk is received over SMTP; 0 takes any free port. */
+  readonly mailPort: number;
+  readonly logLevel: string;
+  /** Keep messages queued instead of delivering them: for measuring intake alone. */
+  readonly holdOutbox: boolean;
+}
+
+/**
+ * The configuration from the environment and the command line, which wins.
+ * @throws with a sentence naming the setting and the remedy when one cannot be used.
+ */
+export function readConfig(env: NodeJS.ProcessEnv, argv: readonly string[]): Config {
+  const { values } = parseArgs({
+    args: [...argv],
+    options: {
+      port: { type: "string" },
+      host: { type: "string" },
+      data: { type: "string" },
+      demo: { type: "boolean" },
+      empty: { type: "boolean" },
+    },
+  });
+  const port = portOf("PORT", values.port ?? env.PORT ?? "4321");
+  const host = values.host ?? env.HOST ?? "127.0.0.1";
+  const demo = values.demo ?? false;
+  return {
+    port,
+    host,
+    data: resolve(values.data ?? env.KITEBELL_DATA ?? "./data"),
+    rehearsal: demo || env.KITEBELL_REHEARSAL === "1",
+    demo,
+    empty: values.empty ?? false,
+    url: env.KITEBELL_URL ?? "",
+    smtpUrl: env.KITEBELL_SMTP_URL ?? null,
+    textUrl: env.KITEBELL_TEXT_URL ?? null,
+    chatUrl: env.KITEBELL_CHAT_URL ?? null,
+    adsUrl: env.KITEBELL_ADS_URL ?? null,
+    mailPort: portOf("KITEBELL_MAIL_PORT", env.KITEBELL_MAIL_PORT ?? "0"),
+    logLevel: env.KITEBELL_LOG ?? "warn",
+    holdOutbox: env.KITEBELL_OUTBOX === "hold",
+  };
+}
+
+function portOf(name: string, written: string): number {
+  const port = Number(written);
+  if (!Number.isInteger(port) || port < 0 || port > 65_535)
+    throw new Error(`${name} must be a number from 0 to 65535, not “${written}”.`);
+  return port;
+}

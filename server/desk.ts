@@ -1,0 +1,527 @@
+import { randomBytes } from "node:crypto";
+import { join as joinPath } from "node:path";
+import { sql as raw } from "kysely";
+import type { Logger } from "pino";
+import { learn, type Written } from "../core/desk/learn.ts";
+import { type Decided, type Plan, type Problem, refuse, type World } from "../core/desk/plan.ts";
+import { receive } from "../core/desk/receive.ts";
+import { type DecidedPair, join, part } from "../core/desk/same.ts";
+import { undo } from "../core/desk/undo.ts";
+import { understand } from "../core/intake/understand.ts";
+import type { Attachment } from "../core/lead/events.ts";
+import type { Lead, MaybeSame } from "../core/lead/lead.ts";
+import type { Setup, Source } from "../core/policy/policy.ts";
+import { ApiKeys } from "./access/keys.ts";
+import type { Channel } from "./channels/channel.ts";
+import type { Clock } from "./clock.ts";
+import { committer } from "./commit.ts";
+import type { OutboxRow } from "./db/schema.ts";
+import { Sql } from "./db/sql.ts";
+import { Files } from "./files/files.ts";
+import { idMaker, type MakeId } from "./ids.ts";
+import { Importer } from "./import/importer.ts";
+import { Guard } from "./intake/guard.ts";
+import { Intake } from "./intake/intake.ts";
+import { parsePayload } from "./intake/payload.ts";
+import { Links } from "./links.ts";
+import { Feed } from "./live/feed.ts";
+import { Looker } from "./look/looker.ts";
+import { Correspondence } from "./messages/correspondence.ts";
+import { Outbox } from "./outbox/outbox.ts";
+import { packer } from "./outbox/packer.ts";
+import { keepSetup, keptSetup } from "./policy/kept-setup.ts";
+import { Office } from "./policy/office.ts";
+import { Playbacks } from "./policy/playbacks.ts";
+import { Roster } from "./policy/roster.ts";
+import { Reader } from "./read/reader.ts";
+import { Refusal } from "./refusal.ts";
+import { Sources } from "./source/sources.ts";
+import { Watch } from "./source/watch.ts";
+import { Timers } from "./timers/timers.ts";
+
+export interface DeskConfig {
+  /** Folder of the database; `:memory:` for tests. */
+  readonly data: string;
+  readonly clock: Clock;
+  /** What to begin with when the folder is new. */
+  readonly setup: Setup;
+  readonly channels: Readonly<Record<OutboxRow["channel"], Channel>>;
+  /** Address people reach this server at, for links in messages. */
+  readonly url: string;
+  readonly log: Logger;
+  readonly durable?: boolean;
+  readonly makeId?: MakeId;
+  readonly chance?: () => number;
+}
+
+export type Result =
+  | { readonly ok: true; readonly plan: Plan }
+  | { readonly ok: false; readonly problem: Problem };
+
+/** An inquiry written down by somebody of ours. */
+export interface HandEntry {
+  readonly by: string;
+  readonly fields: Readonly<Record<string, string>>;
+  readonly source: Source;
+  readonly goesTo: { kind: "rules" } | { kind: "person"; id: string } | { kind: "list" };
+  /** What the form of the entry cannot say: kinds of phones, ways they must not be reached, related people. */
+  readonly more?: Written;
+}
+
+/** The desk: everything the outside may ask of it. There is exactly one in a process. */
+export class Desk {
+  readonly reader: Reader;
+  readonly feed = new Feed();
+  readonly intake: Intake;
+  readonly timers: Timers;
+  readonly outbox: Outbox;
+  readonly links: Links;
+  readonly files: Files;
+  /** What the carrier signs its reports with. */
+  readonly carrierSecret: string;
+  /** Keeps robots off the website forms. */
+  readonly guard: Guard;
+  readonly sources: Sources;
+  readonly imports: Importer;
+  readonly watch: Watch;
+  readonly office: Office;
+  readonly roster: Roster;
+  readonly playbacks: Playbacks;
+  readonly keys: ApiKeys;
+  readonly letters: Correspondence;
+  readonly clock: Clock;
+  readonly sql: Sql;
+  readonly #looker: Looker;
+  readonly #commit: (plan: Plan) => number;
+  readonly #id: MakeId;
+  readonly #channels: DeskConfig["channels"];
+
+  constructor(sql: Sql, config: DeskConfig) {
+    const { clock, log, channels } = config;
+    this.sql = sql;
+    this.clock = clock;
+    this.#channels = channels;
+    this.#id = config.makeId ?? idMaker(clock);
+    this.#looker = new Looker(sql, clock, this.#id, storedSetup(sql, config));
+    this.#commit = committer(sql, this.#looker).commit;
+    this.reader = new Reader(sql, this.#looker.leads);
+    this.links = new Links(storedSecret(sql, "links"), config.url);
+    this.files = new Files(config.data === ":memory:" ? null : joinPath(config.data, "files"), sql, clock);
+    this.guard = new Guard(storedSecret(sql, "forms"), () => Date.now());
+    this.carrierSecret = `whsec_${Buffer.from(storedSecret(sql, "carrier"), "base64url").toString("base64")}`;
+    this.sources = new Sources(sql, clock, () => this.setup);
+    const { links, files } = this;
+    const committed = (plans: readonly Plan[], n: number) => this.#committed(plans, n);
+    const looker = this.#looker;
+    const commit = this.#commit;
+    this.intake = new Intake({
+      sql,
+      clock,
+      id: this.#id,
+      looker,
+      links,
+      files,
+      reader: this.reader,
+      commit,
+      committed,
+      held: () => this.feed.publish({ n: 0, leadId: null, kinds: ["quarantine"] }),
+      log,
+    });
+    this.timers = new Timers({
+      sql,
+      clock,
+      look: (id) => looker.look(id),
+      commit,
+      reload: () => looker.reload(),
+      committed,
+      log,
+    });
+    const moved = (leadIds: readonly string[]) => this.#moved(leadIds);
+    this.outbox = new Outbox({
+      sql,
+      clock,
+      pack: packer({ sql, links, files, setup: () => this.setup }),
+      channels,
+      troubled: () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] }),
+      chance: config.chance ?? Math.random,
+      moved,
+      log,
+    });
+    this.watch = new Watch(this);
+    this.office = new Office(this);
+    this.roster = new Roster(this);
+    this.keys = new ApiKeys(this);
+    this.playbacks = new Playbacks(sql.path, this.#id, () =>
+      this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
+    );
+    this.letters = new Correspondence(this);
+    this.imports = new Importer(this, log);
+  }
+
+  get setup(): Setup {
+    return this.#looker.setup;
+  }
+
+  /** Put a changed setup in force; every version is kept. */
+  changeSetup(setup: Setup, by: string | null = null): void {
+    this.sql.transaction(() => {
+      keepSetup(this.sql, setup, this.clock.now(), by);
+      this.office.note(this.setup, setup, by);
+    });
+    this.#looker.setup = setup;
+    this.roster.plan();
+    this.feed.publish({ n: 0, leadId: null, kinds: ["setup"] });
+  }
+
+  /** The world around one lead, for questions that change nothing. */
+  look(leadId: string | null): World {
+    return this.#looker.look(leadId);
+  }
+
+  /** Prepare a new id of the desk's own kind. */
+  newId(prefix: string): string {
+    return this.#id(prefix);
+  }
+
+  get looker(): Looker {
+    return this.#looker;
+  }
+
+  get loads(): Readonly<Record<string, number>> {
+    return this.#looker.loads;
+  }
+
+  /** Look, decide, commit: one uninterrupted piece and one transaction. `also` writes more inside it. */
+  act(leadId: string | null, decide: (world: World) => Decided, also?: (plan: Plan) => void): Result {
+    let result: Decided;
+    let n = 0;
+    try {
+      result = this.sql.transaction(() => {
+        const decided = decide(this.#looker.look(leadId));
+        if (decided.ok) {
+          n = this.#commit(decided.plan);
+          also?.(decided.plan);
+        }
+        return decided;
+      });
+    } catch (error) {
+      this.#looker.reload();
+      if (error instanceof Refusal) return { ok: false, problem: error.problem };
+      throw error;
+    }
+    if (result.ok) this.#committed([result.plan], n);
+    return result;
+  }
+
+  /** Take back an act of a lead. */
+  undo(leadId: string, by: string, actId: string): Result {
+    return this.act(leadId, (world) => undo(world, by, actId, this.reader.events(leadId)));
+  }
+
+  /** Decide about two leads at once: both plans are on disk, or neither. */
+  actPair(leadId: string, decide: (world: World) => DecidedPair): Result {
+    let decided: DecidedPair;
+    let n = 0;
+    try {
+      decided = this.sql.transaction(() => {
+        const pair = decide(this.#looker.look(leadId));
+        if (pair.ok) for (const plan of [pair.first, pair.second]) n = this.#commit(plan);
+        return pair;
+      });
+    } catch (error) {
+      this.#looker.reload();
+      throw error;
+    }
+    if (!decided.ok) return decided;
+    this.#committed([decided.first, decided.second], n);
+    return { ok: true, plan: decided.first.leadId === leadId ? decided.first : decided.second };
+  }
+
+  /** Join another lead to this one. */
+  join(leadId: string, otherId: string, by: string): Result {
+    const other = this.#looker.lead(otherId);
+    if (!other) return refuse(404, "No such lead", "`with` names no lead.", "with");
+    return this.actPair(leadId, (world) => join(world, other, by));
+  }
+
+  /** Take apart again what was joined. */
+  part(leadId: string, otherId: string, by: string): Result {
+    const other = this.#looker.lead(otherId);
+    if (!other) return refuse(404, "No such lead", "`from` names no lead.", "from");
+    return this.actPair(leadId, (world) =>
+      part(world, this.reader.events(leadId), other, this.reader.events(otherId), by),
+    );
+  }
+
+  /** Leads that may be or surely are the person with these facts: shown while somebody types. */
+  whoMayBe(
+    source: Source,
+    fields: Readonly<Record<string, string>>,
+  ): { sure: Lead | null; likely: MaybeSame[] } {
+    const understood = understand(source, this.setup.policies, fields);
+    if (!understood.ok) return { sure: null, likely: [] };
+    const { facts } = understood;
+    const sure = this.#looker.match([...facts.phones, ...facts.emails]);
+    return { sure: sure && this.#looker.lead(sure.leadId), likely: sure ? [] : this.#looker.likely(facts) };
+  }
+
+  /** Enter an inquiry by hand. A known phone number or address joins it to its lead. */
+  enter({ by, fields, source, goesTo, more }: HandEntry): Result {
+    const understood = understand(source, this.setup.policies, fields);
+    if (!understood.ok)
+      return refuse(
+        422,
+        "No way to tell who it is",
+        "Give a name, a phone number or a mail address that can be used.",
+        "phone",
+      );
+    const { facts } = understood;
+    const match = this.#looker.match([...facts.phones, ...facts.emails]);
+    const id = this.#id("inq");
+    const decide = (world: World) =>
+      receive(world, {
+        inquiryId: id,
+        source,
+        facts,
+        matchedOn: match?.on ?? null,
+        by: { kind: "person", id: by },
+        goesTo,
+        likely: match ? [] : this.#looker.likely(facts),
+      });
+    return this.act(match?.leadId ?? null, decide, (plan) => {
+      this.sql.run(
+        this.sql.q.insertInto("inquiries").values({
+          id,
+          sourceId: source.id,
+          receivedAt: this.clock.now(),
+          dedupe: null,
+          fingerprint: null,
+          contentType: "application/json",
+          headersJson: "{}",
+          raw: Buffer.from(JSON.stringify(fields)),
+          state: "understood",
+          reason: null,
+          leadId: plan.leadId,
+          matched: plan.before ? "sure" : "new",
+        }),
+      );
+      this.intake.countArrivals(source.id, this.clock.now(), 1);
+      if (!more) return;
+      const learned = learn(this.#looker.look(plan.leadId), more, by);
+      if (!learned.ok) throw new Refusal(learned.problem);
+      if (learned.plan.events.length > 0) this.#commit(learned.plan);
+    });
+  }
+
+  /** Try a quarantined inquiry again with what is known now. Null when it is not in quarantine. */
+  async replay(
+    inquiryId: string,
+    insisted = false,
+  ): Promise<{ quarantined: boolean; reason: string | null; leadId: string | null } | null> {
+    const { q } = this.sql;
+    const row = this.sql.get(
+      q
+        .selectFrom("inquiries")
+        .selectAll()
+        .where("id", "=", inquiryId)
+        .where("state", "=", raw.lit("quarantined")),
+    );
+    const source = row && this.setup.sources.find((s) => s.id === row.sourceId);
+    if (!row || !source) return null;
+    const headers = JSON.parse(row.headersJson) as Record<string, string>;
+    const parsed = await parsePayload({ contentType: row.contentType, headers, raw: row.raw });
+    const made = this.sql.transaction(() => {
+      // Only from quarantine: two replays at once make one lead.
+      if (!this.intake.isQuarantined(inquiryId)) return null;
+      const done = this.intake.make(inquiryId, source, parsed, { insisted });
+      const first = "plans" in done ? done.plans[0]! : null;
+      const change = first
+        ? ({
+            state: "understood",
+            reason: null,
+            leadId: first.leadId,
+            matched: first.before ? "sure" : "new",
+          } as const)
+        : { reason: "reason" in done ? done.reason : null };
+      this.sql.run(q.updateTable("inquiries").set(change).where("id", "=", inquiryId));
+      return done;
+    });
+    if (!made) return null;
+    if ("plans" in made) this.#committed(made.plans, made.n);
+    return {
+      quarantined: !("plans" in made),
+      reason: "reason" in made ? made.reason : null,
+      leadId: "plans" in made ? made.plans[0]!.leadId : null,
+    };
+  }
+
+  /** Commit what was decided elsewhere in this process, one after the other inside the caller's transaction. */
+  commitAll(plans: readonly Plan[]): number {
+    let n = 0;
+    for (const plan of plans) n = this.#commit(plan);
+    return n;
+  }
+
+  /** Tell timers, outbox and browsers of plans that are on disk. */
+  tellOf(plans: readonly Plan[], n: number): void {
+    this.#committed(plans, n);
+  }
+
+  #committed(plans: readonly Plan[], n: number): void {
+    let messages = 0;
+    for (const plan of plans) {
+      this.timers.heed(plan);
+      messages += plan.messages.length + plan.alerts.length;
+      if (plan.events.length === 0) continue;
+      const call = plan.events.find((e) => e.kind === "called-in");
+      const personId = call?.data.result === "answered" ? call.data.personId : null;
+      this.feed.publish({
+        n,
+        leadId: plan.leadId,
+        kinds: plan.events.map((e) => e.kind),
+        ...(personId && { personId }),
+        told: plan.events.flatMap((e) =>
+          e.kind === "alerted" && e.data.personId ? [{ personId: e.data.personId, about: e.data.about }] : [],
+        ),
+      });
+    }
+    if (messages > 0) this.outbox.kick();
+  }
+
+  /** Delivery states are no events; they are told under the number of the newest one. */
+  #moved(leadIds: readonly string[]): void {
+    for (const leadId of leadIds) this.feed.publish({ n: 0, leadId, kinds: ["delivery"] });
+  }
+
+  /** What a writing call with this idempotency key was answered before, if it was. */
+  answered(key: string): { status: number; body: string } | undefined {
+    return this.sql.get(
+      this.sql.q.selectFrom("idempotency").select(["status", "body"]).where("key", "=", key),
+    );
+  }
+
+  /** Remember the answer to a writing call, so that its repeat gets the same. */
+  remember(key: string, status: number, body: string): void {
+    const row = { key, at: this.clock.now(), status, body };
+    this.sql.run(
+      this.sql.q
+        .insertInto("idempotency")
+        .values(row)
+        .onConflict((c) => c.doNothing()),
+    );
+  }
+
+  /** A kept secret, such as the token of a connected platform; null when there is none. */
+  secret(name: string): string | null {
+    return (
+      this.sql.get(this.sql.q.selectFrom("secrets").select("value").where("name", "=", name))?.value ?? null
+    );
+  }
+
+  /** A secret of this desk's own, made when it is first asked for. */
+  ownSecret(name: string): string {
+    return storedSecret(this.sql, name);
+  }
+
+  keepSecret(name: string, value: string): void {
+    const insert = this.sql.q.insertInto("secrets").values({ name, value });
+    this.sql.run(insert.onConflict((c) => c.column("name").doUpdateSet({ value })));
+  }
+
+  /** Queue a notice that is about no lead. Call it inside a transaction. */
+  queueNotice(
+    notice: Pick<OutboxRow, "channel" | "key" | "subject" | "body" | "personId" | "purpose"> & {
+      to: string;
+      attachments?: readonly Attachment[];
+    },
+  ): void {
+    const { to, attachments, ...rest } = notice;
+    const now = this.clock.now();
+    const row = {
+      ...rest,
+      id: this.#id("msg"),
+      toAddress: to,
+      fromAddress: rest.channel === "email" ? this.setup.policies.company.email : "Kite Bell",
+      attachmentsJson: attachments?.length ? JSON.stringify(attachments) : null,
+      linkJson: null,
+      headersJson: null,
+      leadId: null,
+      state: "queued" as const,
+      attempts: 0,
+      nextAt: now,
+      createdAt: now,
+      sentAt: null,
+      error: null,
+    };
+    this.sql.run(
+      this.sql.q
+        .insertInto("outbox")
+        .values(row)
+        .onConflict((c) => c.column("key").doNothing()),
+    );
+  }
+
+  /** A count that only ever grows, such as deliveries refused at the door. */
+  count(name: string): void {
+    const { q } = this.sql;
+    this.sql.run(
+      q
+        .insertInto("counters")
+        .values({ name, value: 1 })
+        .onConflict((c) => c.column("name").doUpdateSet((eb) => ({ value: eb("counters.value", "+", 1) }))),
+    );
+  }
+
+  /** A kept number, or null when it was never set. */
+  counter(name: string): number | null {
+    return (
+      this.sql.get(this.sql.q.selectFrom("counters").select("value").where("name", "=", name))?.value ?? null
+    );
+  }
+
+  setCounter(name: string, value: number): void {
+    const query = this.sql.q.insertInto("counters").values({ name, value });
+    this.sql.run(query.onConflict((c) => c.column("name").doUpdateSet({ value })));
+  }
+
+  /** Keep time and deliver messages from now on. */
+  start(): void {
+    this.timers.start();
+    this.watch.start();
+    this.roster.start();
+    this.outbox.start();
+  }
+
+  async close(): Promise<void> {
+    this.timers.stop();
+    this.watch.stop();
+    this.roster.stop();
+    this.playbacks.stop();
+    this.imports.stop();
+    await this.imports.settled();
+    this.outbox.stop();
+    await Promise.all(Object.values(this.#channels).map((c) => c.close()));
+    this.sql.close();
+  }
+}
+
+/** Open the desk kept in `config.data`, making it when there is none. */
+export async function openDesk(config: DeskConfig): Promise<Desk> {
+  const path = config.data === ":memory:" ? ":memory:" : joinPath(config.data, "kite-bell.db");
+  return new Desk(await Sql.open(path, { durable: config.durable ?? true }), config);
+}
+
+function storedSetup(sql: Sql, { setup, clock }: DeskConfig): Setup {
+  const known = keptSetup(sql);
+  if (known) return known;
+  keepSetup(sql, setup, clock.now(), null);
+  return setup;
+}
+
+function storedSecret(sql: Sql, name: string): string {
+  const known = sql.get(sql.q.selectFrom("secrets").select("value").where("name", "=", name));
+  if (known) return known.value;
+  const value = randomBytes(32).toString("base64url");
+  sql.run(sql.q.insertInto("secrets").values({ name, value }));
+  return value;
+}

@@ -1,0 +1,187 @@
+import { existsSync } from "node:fs";
+import { rm } from "node:fs/promises";
+import { join } from "node:path";
+import type { Logger } from "pino";
+import { starter } from "../core/policy/starter.ts";
+import { makeHistory } from "../demo/history.ts";
+import { tarnholt } from "../demo/tarnholt.ts";
+import { Accounts } from "./access/accounts.ts";
+import { AdConnector } from "./ads/connector.ts";
+import { type Carrier, Dialer, httpCarrier } from "./calls/dialer.ts";
+import { chatChannel, textChannel } from "./channels/gateway.ts";
+import { smtpChannel } from "./channels/smtp.ts";
+import { unsetChannel } from "./channels/unset.ts";
+import { MovableClock, systemClock } from "./clock.ts";
+import type { Config } from "./config.ts";
+import { type Desk, openDesk } from "./desk.ts";
+import { Door } from "./door.ts";
+import { startReceiver } from "./mail/receiver.ts";
+import { Rehearsal, startStandins } from "./rehearsal.ts";
+
+/** When an empty rehearsal begins: a Monday morning as the desk opens. */
+const EMPTY_START = Date.parse("2026-03-02T15:00:00Z");
+
+/** How often what a platform could not deliver is asked for. */
+const CATCH_UP = 900_000;
+
+/** What this product keeps in its data folder. */
+const OWN_FILES = [
+  "kite-bell.db",
+  "kite-bell.db-wal",
+  "kite-bell.db-shm",
+  "files",
+  "outside.jsonl",
+  "ad-platform.json",
+];
+
+/** What a desk begins with: the demo's morning with its history, or people, rules and sources alone. */
+export type Beginning = "morning" | "empty";
+
+/** A desk with everything that works around it, on one data folder. */
+export interface House {
+  readonly desk: Desk;
+  /** Null at a real desk: its time is the clock's, and the world outside is the world. */
+  readonly rehearsal: Rehearsal | null;
+  readonly accounts: Accounts;
+  readonly ads: AdConnector;
+  readonly dialer: Dialer;
+  readonly door: Door;
+  readonly mailPort: number;
+  close(): Promise<void>;
+}
+
+/** Make what the data folder begins with, when it is new. Says on the console what was made. */
+export async function begin(config: Config, beginning: Beginning): Promise<void> {
+  if (beginning === "empty" || existsSync(join(config.data, "kite-bell.db"))) return;
+  const begun = Date.now();
+  const { inquiries, now } = await makeHistory(config.data);
+  console.log(
+    `Made ${inquiries} inquiries of demo history in ${((Date.now() - begun) / 1000).toFixed(1)} s; it is ${new Date(now).toISOString()}.`,
+  );
+}
+
+/** Remove what a desk that is closed left in its data folder. */
+export async function clear(data: string): Promise<void> {
+  await Promise.all(OWN_FILES.map((name) => rm(join(data, name), { recursive: true, force: true })));
+}
+
+/**
+ * Open the desk of the data folder with its stand-ins, mail receiver and connectors, and let it keep time.
+ * @param origin address this server answers at
+ */
+export function openHouse(config: Config, origin: string, log: Logger): Promise<House> {
+  return config.rehearsal ? openRehearsal(config, origin, log) : openReal(config, origin, log);
+}
+
+/** A real desk: the machine's clock, and whatever ways out are set up. */
+async function openReal(config: Config, origin: string, log: Logger): Promise<House> {
+  const { smtpUrl, textUrl, chatUrl } = config;
+  const desk = await openDesk({
+    data: config.data,
+    clock: systemClock,
+    setup: starter(systemClock.now()),
+    channels: {
+      email: smtpUrl ? smtpChannel(smtpUrl) : unsetChannel("Mail", "KITEBELL_SMTP_URL"),
+      text: textUrl ? textChannel(textUrl) : unsetChannel("The line for texts", "KITEBELL_TEXT_URL"),
+      chat: chatUrl ? chatChannel(chatUrl) : unsetChannel("Team chat", "KITEBELL_CHAT_URL"),
+    },
+    url: config.url || origin,
+    log,
+  });
+  const house = await furnish(config, desk, {
+    origin,
+    adsUrl: config.adsUrl,
+    carrier: textUrl ? httpCarrier(textUrl) : NO_CARRIER,
+    clocks: () => [systemClock.now()],
+  });
+  return { ...house, rehearsal: null };
+}
+
+const NO_CARRIER: Carrier = {
+  place: () =>
+    Promise.reject(new Error("No carrier is set up: give KITEBELL_TEXT_URL when starting Kite Bell.")),
+  hangUp: async () => {},
+};
+
+interface Furniture {
+  readonly origin: string;
+  readonly adsUrl: string | null;
+  readonly carrier: Carrier;
+  /** The times a delivery may be signed by. */
+  readonly clocks: () => number[];
+  /** Called when mail can come in and before time begins to count. */
+  readonly ready?: (mailPort: number) => void;
+}
+
+/** What every desk has around it, started. */
+async function furnish(
+  config: Config,
+  desk: Desk,
+  { origin, adsUrl, carrier, clocks, ready }: Furniture,
+): Promise<Omit<House, "rehearsal">> {
+  const mail = await startReceiver(desk, { port: config.mailPort, host: config.host });
+  const ads = new AdConnector(desk, adsUrl);
+  const accounts = await Accounts.open(desk, config.url || origin);
+  const dialer = new Dialer(desk, carrier);
+  ready?.(mail.port);
+  desk.timers.start();
+  desk.watch.start();
+  desk.roster.start();
+  desk.imports.resume();
+  if (!config.holdOutbox) desk.outbox.start();
+  const catchUp = setInterval(() => void ads.catchUpAll(), CATCH_UP);
+  catchUp.unref();
+  return {
+    desk,
+    ads,
+    accounts,
+    dialer,
+    door: new Door(desk, clocks),
+    mailPort: mail.port,
+    close: async () => {
+      clearInterval(catchUp);
+      await mail.close();
+      accounts.close();
+      await desk.close();
+    },
+  };
+}
+
+async function openRehearsal(config: Config, origin: string, log: Logger): Promise<House> {
+  const clock = new MovableClock(EMPTY_START);
+  const standins = await startStandins(clock, config.data);
+  const desk = await openDesk({
+    data: config.data,
+    clock,
+    setup: tarnholt,
+    channels: {
+      email: config.smtpUrl ? smtpChannel(config.smtpUrl) : standins.channels.email,
+      text: config.textUrl ? textChannel(config.textUrl) : standins.channels.text,
+      chat: config.chatUrl ? chatChannel(config.chatUrl) : standins.channels.chat,
+    },
+    url: config.url || origin,
+    log,
+  });
+  let rehearsal: Rehearsal | null = null;
+  const house = await furnish(config, desk, {
+    origin,
+    adsUrl: config.adsUrl || standins.adsUrl,
+    carrier: httpCarrier(config.textUrl || standins.gatewayUrl),
+    // The world outside does not move with the desk's clock: a delivery may be signed by either.
+    clocks: () => [clock.now(), Date.now()],
+    ready: (mailPort) => {
+      rehearsal = new Rehearsal(desk, clock, { standins, origin, mailPort });
+      rehearsal.resume();
+      rehearsal.connectForms();
+      rehearsal.connectPhones();
+    },
+  });
+  return {
+    ...house,
+    rehearsal,
+    close: async () => {
+      await house.close();
+      await standins.close();
+    },
+  };
+}

@@ -1,0 +1,495 @@
+import { existsSync } from "node:fs";
+import { type ExpressionBuilder, sql as raw } from "kysely";
+import type { Logger } from "pino";
+import type { Plan } from "../../core/desk/plan.ts";
+import { decodeTable, headerKey, peekTable, rowFields, writeTable } from "../../core/import/table.ts";
+import { guessMapping, type Mapping, NO_MAPPING } from "../../core/intake/mapping.ts";
+import type { Source } from "../../core/policy/policy.ts";
+import type { ImportRow, Schema } from "../db/schema.ts";
+import type { Desk } from "../desk.ts";
+import { wipeLeads } from "../wipe.ts";
+import { batchesOf, hasWorker, type Said, startWorker } from "./batches.ts";
+import type { LoadJob } from "./loader.ts";
+import { encodingOfFile, type ReadRow, type RowsOf, readRows } from "./read-rows.ts";
+import { slimRow } from "./slim-row.ts";
+import { rowTaker } from "./take-row.ts";
+
+/** What is decided before an import begins. */
+export interface ImportOptions {
+  readonly fields: Mapping["fields"];
+  readonly tags: readonly string[];
+  /** Offer each by the rules, with its first reply and bell; else they are only kept. */
+  readonly route: boolean;
+}
+
+/** What a file would do, before anything is written. */
+export interface ImportCheck {
+  readonly total: number;
+  /** People not known yet. */
+  readonly fresh: number;
+  /** Rows whose person is a lead already, and the first of them. */
+  readonly known: number;
+  readonly knownRows: readonly {
+    readonly row: number;
+    readonly who: string;
+    readonly lead: string;
+    readonly leadId: string;
+    readonly on: string;
+  }[];
+  /** Rows whose person stands in the file more than once. */
+  readonly twice: number;
+  readonly rejected: number;
+  readonly rejectedRows: readonly {
+    readonly row: number;
+    readonly reason: string;
+    readonly cells: readonly string[];
+  }[];
+}
+
+export interface ImportPreview {
+  readonly fileId: string;
+  readonly name: string;
+  readonly encoding: string;
+  readonly delimiter: string;
+  readonly headers: readonly string[];
+  readonly rows: readonly (readonly string[])[];
+  readonly fields: Mapping["fields"];
+  /** Whether the mapping is remembered from a file with the same headers. */
+  readonly remembered: boolean;
+}
+
+/** The desk's own thread is held no longer than this at a time (ms); between two slices everybody else gets a turn. */
+const SLICE = 24;
+/** How often a running import is told of (ms). */
+const TELL = 400;
+const SHOWN = 200;
+
+/** Loads spreadsheets in: previewed, in the background, a slice at a time, going on after a restart where they were. */
+export class Importer {
+  readonly #desk: Desk;
+  readonly #log: Logger;
+  readonly #running = new Map<string, Promise<void>>();
+  readonly #stops = new Set<() => void>();
+  #stopped = false;
+  #told = 0;
+  readonly #taker;
+
+  constructor(desk: Desk, log: Logger) {
+    this.#desk = desk;
+    this.#log = log;
+    this.#taker = rowTaker(desk.sql, desk.looker, (plan) => desk.commitAll([plan]));
+  }
+
+  /** Keep a file and show how it would be read. */
+  preview(bytes: Buffer, name: string): ImportPreview | { problem: string } {
+    const { files, setup, sql } = this.#desk;
+    const { fileId } = files.keep(bytes, name, "text/csv");
+    const path = files.pathOf(fileId);
+    const encoding = path ? encodingOfFile(path) : "utf-8";
+    const { headers, rows, delimiter } = peekTable(decodeTable(bytes.subarray(0, 1 << 20), encoding));
+    if (headers.length === 0 || rows.length === 0)
+      return { problem: "The file has no rows below its headers. The first row must name the columns." };
+    const kept = sql.get(
+      sql.q.selectFrom("headerMappings").select("mappingJson").where("key", "=", headerKey(headers)),
+    );
+    const samples = rows.map((r) => rowFields(headers, r));
+    const fields = kept
+      ? (JSON.parse(kept.mappingJson) as Mapping["fields"])
+      : guessMapping(samples, setup.policies);
+    return {
+      fileId,
+      name,
+      encoding,
+      delimiter,
+      headers,
+      rows: rows.slice(0, 20),
+      fields,
+      remembered: !!kept,
+    };
+  }
+
+  #rowsOf(fileId: string, source: Source, options: ImportOptions, from: number): RowsOf {
+    const { files, setup } = this.#desk;
+    const path = files.pathOf(fileId);
+    if (!path || !existsSync(path)) throw new Error("The file of this import is gone.");
+    const encoding = encodingOfFile(path);
+    const peek = files.read(fileId)!.bytes.subarray(0, 1 << 18);
+    const { delimiter } = peekTable(decodeTable(peek, encoding));
+    return {
+      path,
+      encoding,
+      delimiter,
+      source: mappedSource(source, options),
+      policies: setup.policies,
+      from,
+    };
+  }
+
+  /** Go through the whole file without writing anything. */
+  async check(fileId: string, source: Source, options: ImportOptions): Promise<ImportCheck> {
+    const { looker } = this.#desk;
+    const seen = new Set<string>();
+    const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0 };
+    const knownRows: ImportCheck["knownRows"][number][] = [];
+    const rejectedRows: ImportCheck["rejectedRows"][number][] = [];
+    for await (const batch of slimBatches(this.#rowsOf(fileId, source, options, 1))) {
+      for (const row of batch) {
+        check.total++;
+        if ("reason" in row) {
+          check.rejected++;
+          if (rejectedRows.length < SHOWN) rejectedRows.push(row);
+          continue;
+        }
+        const { ways, name } = row;
+        const match = looker.match(ways);
+        if (match) {
+          check.known++;
+          if (knownRows.length < SHOWN) {
+            const lead = looker.lead(match.leadId)?.name ?? "a lead without a name";
+            knownRows.push({
+              row: row.row,
+              who: name ?? ways[0] ?? "",
+              lead,
+              leadId: match.leadId,
+              on: match.on,
+            });
+          }
+        } else if (ways.some((w) => seen.has(w))) check.twice++;
+        else check.fresh++;
+        for (const way of ways) seen.add(way);
+      }
+      await breathe();
+    }
+    return { ...check, knownRows, rejectedRows };
+  }
+
+  /** Begin an import. It goes on in the background; what `check` found is what it will do. */
+  start(
+    fileId: string,
+    name: string,
+    source: Source,
+    options: ImportOptions,
+    total: number,
+    by: string,
+  ): string {
+    const { sql, clock } = this.#desk;
+    const id = this.#desk.newId("imp");
+    const row: ImportRow = {
+      id,
+      at: clock.now(),
+      by,
+      sourceId: source.id,
+      name,
+      fileId,
+      optionsJson: JSON.stringify(options),
+      state: "running",
+      total,
+      done: 0,
+      made: 0,
+      joined: 0,
+      rejected: 0,
+      indexed: 0,
+      finishedAt: null,
+      error: null,
+    };
+    const { headers } = peekTable(decodeTable(this.#desk.files.read(fileId)!.bytes.subarray(0, 1 << 18)));
+    const remembered = { key: headerKey(headers), at: row.at, mappingJson: JSON.stringify(options.fields) };
+    sql.transaction(() => {
+      sql.run(sql.q.insertInto("imports").values(row));
+      const remember = sql.q.insertInto("headerMappings").values(remembered);
+      sql.run(remember.onConflict((c) => c.column("key").doUpdateSet(remembered)));
+    });
+    this.#go(id);
+    return id;
+  }
+
+  /** Go on with what was running when the desk was switched off. */
+  resume(): void {
+    for (const { id, state } of this.list()) if (state === "running") this.#go(id);
+  }
+
+  stop(): void {
+    this.#stopped = true;
+    for (const stop of this.#stops) stop();
+  }
+
+  /** Resolves when nothing runs any more. */
+  async settled(): Promise<void> {
+    await Promise.all(this.#running.values());
+  }
+
+  list(): ImportRow[] {
+    const { sql } = this.#desk;
+    return sql.all(sql.q.selectFrom("imports").selectAll().orderBy("at", "desc").orderBy("id", "desc"));
+  }
+
+  get(id: string): ImportRow | undefined {
+    const { sql } = this.#desk;
+    return sql.get(sql.q.selectFrom("imports").selectAll().where("id", "=", id));
+  }
+
+  #go(id: string): void {
+    const work = this.#run(id)
+      .catch((error: unknown) => {
+        if (this.#stopped) return;
+        this.#log.error({ err: error, importId: id }, "an import failed");
+        this.#change(id, { state: "failed", error: error instanceof Error ? error.message : String(error) });
+        this.#tell();
+      })
+      .finally(() => this.#running.delete(id));
+    this.#running.set(id, work);
+  }
+
+  #change(id: string, change: Partial<ImportRow>): void {
+    const { sql } = this.#desk;
+    sql.run(sql.q.updateTable("imports").set(change).where("id", "=", id));
+  }
+
+  #tell(): void {
+    this.#desk.feed.publish({ n: 0, leadId: null, kinds: ["import"] });
+  }
+
+  async #run(id: string): Promise<void> {
+    const job = this.get(id)!;
+    const options = JSON.parse(job.optionsJson) as ImportOptions;
+    const source = this.#desk.setup.sources.find((s) => s.id === job.sourceId);
+    if (!source) throw new Error("The source of this import is no longer there.");
+    const rows = this.#rowsOf(job.fileId, source, options, job.done + 1);
+    const beside = !options.route && hasWorker();
+    const finished = beside ? await this.#loadBeside(job, rows) : await this.#loadHere(job, rows, options);
+    if (!finished) return;
+    const { done } = this.get(id)!;
+    this.#change(id, { state: "done", total: done, finishedAt: this.#desk.clock.now() });
+    this.#desk.feed.publish({ n: 0, leadId: null, kinds: ["import", "imported"] });
+  }
+
+  /** Tell of progress, but not of every slice. */
+  #tellNow(): void {
+    if (performance.now() - this.#told < TELL) return;
+    this.#told = performance.now();
+    this.#tell();
+  }
+
+  /** A list that is only kept is loaded beside the desk: nobody's load, turn or timer changes by it. */
+  async #loadBeside(job: ImportRow, rows: RowsOf): Promise<boolean> {
+    const { clock, setup, sql } = this.#desk;
+    const load: LoadJob = {
+      importId: job.id,
+      database: sql.path,
+      rows,
+      setup,
+      ahead: clock.now() - Date.now(),
+      indexed: job.indexed,
+    };
+    const worker = startWorker({ load });
+    const stop = () => worker.postMessage("stop");
+    this.#stops.add(stop);
+    try {
+      return await new Promise<boolean>((resolve, reject) => {
+        worker.on("message", (said: Said<never>) => {
+          if (said.moved) this.#tellNow();
+          else if (said.error !== undefined) reject(new Error(said.error));
+          else resolve(said.finished === true);
+        });
+        worker.on("error", reject);
+      });
+    } finally {
+      this.#stops.delete(stop);
+      await worker.terminate();
+    }
+  }
+
+  /** A list that is routed changes loads and turns as it goes: it is worked here, a slice at a time. */
+  async #loadHere(job: ImportRow, rows: RowsOf, options: ImportOptions): Promise<boolean> {
+    for await (const batch of rowBatches(rows)) {
+      for (let at = 0; at < batch.length; ) {
+        if (this.#stopped) return false;
+        at += this.#slice(job.id, rows.source, options, batch, at);
+        this.#tellNow();
+        await breathe();
+      }
+    }
+    return true;
+  }
+
+  /** Work rows from `at` for as long as a slice lasts, in one transaction with how far it has come. */
+  #slice(id: string, source: Source, options: ImportOptions, batch: readonly ReadRow[], at: number): number {
+    const { sql, timers, outbox, intake, clock } = this.#desk;
+    const plans: Plan[] = [];
+    const tally = { made: 0, joined: 0, rejected: 0 };
+    const until = performance.now() + SLICE;
+    let n = 0;
+    try {
+      sql.transaction(() => {
+        do {
+          const row = batch[at + n]!;
+          if ("reason" in row) {
+            this.#taker.refuse(id, row);
+            tally.rejected++;
+          } else {
+            const match = this.#desk.looker.match([...row.facts.phones, ...row.facts.emails]);
+            const plan = this.#taker.take({ importId: id, source, route: options.route }, row, match);
+            plan.before ? tally.joined++ : tally.made++;
+            if (plan.timers.length + plan.messages.length + plan.alerts.length > 0) plans.push(plan);
+          }
+          n++;
+        } while (at + n < batch.length && performance.now() < until);
+        intake.countArrivals(source.id, clock.now(), tally.made + tally.joined);
+        sql.run(
+          sql.q
+            .updateTable("imports")
+            .set((eb) => ({
+              done: batch[at + n - 1]!.row,
+              made: eb("made", "+", tally.made),
+              joined: eb("joined", "+", tally.joined),
+              rejected: eb("rejected", "+", tally.rejected),
+            }))
+            .where("id", "=", id),
+        );
+      });
+    } catch (error) {
+      this.#desk.looker.reload();
+      throw error;
+    }
+    for (const plan of plans) timers.heed(plan);
+    if (plans.length > 0) outbox.kick();
+    return n;
+  }
+
+  /** The file that a row's inquiry stands in; undefined when the id names none. */
+  originalOf(inquiryId: string): { raw: Buffer; contentType: string } | undefined {
+    const job = this.get(inquiryId.split(".")[0] ?? "");
+    const file = job && this.#desk.files.read(job.fileId);
+    return file ? { raw: file.bytes, contentType: "text/csv" } : undefined;
+  }
+
+  /** Rejected rows as a table to mend and load again: the file's own columns, and the reason. */
+  rejects(id: string): string | null {
+    const job = this.get(id);
+    const bytes = job && this.#desk.files.read(job.fileId)?.bytes;
+    if (!job || !bytes) return null;
+    const { headers } = peekTable(decodeTable(bytes.subarray(0, 1 << 18)));
+    const { sql } = this.#desk;
+    const rows = sql.all(
+      sql.q.selectFrom("importRejects").selectAll().where("importId", "=", id).orderBy("row"),
+    );
+    return writeTable(
+      [...headers, "row", "what is wrong"],
+      rows.map((r) => {
+        const cells = JSON.parse(r.cellsJson) as string[];
+        return [...headers.map((_, i) => cells[i] ?? ""), String(r.row), r.reason];
+      }),
+    );
+  }
+
+  /**
+   * Take a whole import back, as long as nobody has worked on what it brought. Leads it made are removed; what it
+   * added to leads known before stays there as an inquiry of theirs. Gives a sentence when it is too late.
+   */
+  async undo(id: string): Promise<{ removed: number; kept: number } | { problem: string }> {
+    const job = this.get(id);
+    if (!job) return { problem: "There is no such import." };
+    if (job.state === "running") return { problem: "It is still running. Wait until it is done." };
+    if (job.state === "undone") return { problem: "It has been taken back already." };
+    const touched = await this.#touched(id, job.total);
+    if (touched > 0)
+      return {
+        problem: `Somebody has worked on ${touched} of its leads since. Close those you don't want by hand.`,
+      };
+    const { sql } = this.#desk;
+    const { q } = sql;
+    let removed = 0;
+    for (const rows of this.#rowSlices(job.total)) {
+      const inSlice = (eb: ExpressionBuilder<Schema, "importRows">) =>
+        eb.and([eb("importId", "=", id), eb("row", ">=", rows.from), eb("row", "<", rows.to)]);
+      const made = sql.all(q.selectFrom("importRows").select("leadId").where(inSlice).where("made", "=", 1));
+      sql.transaction(() => {
+        sql.run(q.deleteFrom("importRows").where(inSlice));
+        wipeLeads(
+          this.#desk,
+          made.map((m) => m.leadId),
+        );
+      });
+      removed += made.length;
+      await breathe();
+    }
+    this.#change(id, { state: "undone", finishedAt: this.#desk.clock.now() });
+    this.#desk.feed.publish({ n: 0, leadId: null, kinds: ["import", "imported"] });
+    return { removed, kept: job.joined };
+  }
+
+  /** Ranges of rows small enough to be dealt with between two requests. */
+  *#rowSlices(total: number): Generator<{ from: number; to: number }> {
+    for (let from = 0; from <= total; from += 500) yield { from, to: from + 500 };
+  }
+
+  /** How many leads the import made that a person, or the lead, has done something with since. */
+  async #touched(id: string, total: number): Promise<number> {
+    const { sql } = this.#desk;
+    const { q } = sql;
+    let touched = 0;
+    for (const { from, to } of this.#rowSlices(total)) {
+      const rows = sql.all(
+        q
+          .selectFrom("importRows")
+          .innerJoin("events", "events.leadId", "importRows.leadId")
+          .select("importRows.leadId")
+          .where("importRows.importId", "=", id)
+          .where("importRows.row", ">=", from)
+          .where("importRows.row", "<", to)
+          .where("importRows.made", "=", 1)
+          .where((eb) =>
+            eb.or([
+              eb("events.kind", "not in", [...BY_ITSELF]),
+              // A further inquiry that did not come with this list.
+              eb.and([
+                eb("events.kind", "=", "inquiry"),
+                eb(raw<string>`json_extract(events.dataJson, '$.inquiryId')`, "not like", `${id}.%`),
+              ]),
+            ]),
+          )
+          .groupBy("importRows.leadId"),
+      );
+      touched += rows.length;
+      await breathe();
+    }
+    return touched;
+  }
+}
+
+/** Rows of a file, read in a worker where there is a build of it, else here. */
+function rowBatches(of: RowsOf): AsyncGenerator<ReadRow[]> {
+  return hasWorker() ? batchesOf<ReadRow>({ read: of }) : readRows(of);
+}
+
+async function* slimBatches(of: RowsOf): AsyncGenerator<ReturnType<typeof slimRow>[]> {
+  if (hasWorker()) yield* batchesOf<ReturnType<typeof slimRow>>({ check: of });
+  else for await (const batch of readRows(of)) yield batch.map(slimRow);
+}
+
+/** What happens to an imported lead without anybody doing anything. */
+const BY_ITSELF = [
+  "inquiry",
+  "bell-started",
+  "offered",
+  "lapsed",
+  "listed",
+  "nudged",
+  "rang",
+  "stood-by",
+  "alerted",
+  "message-out",
+  "maybe-same",
+] as const;
+
+const breathe = () => new Promise<void>((resolve) => setImmediate(resolve));
+
+function mappedSource(source: Source, options: ImportOptions): Source {
+  const mapping: Mapping = {
+    ...NO_MAPPING,
+    ...source.mapping,
+    fields: options.fields,
+    tags: [...new Set([...source.mapping.tags, ...options.tags])],
+  };
+  return { ...source, mapping };
+}

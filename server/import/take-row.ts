@@ -1,0 +1,75 @@
+import type { Decided, Plan, World } from "../../core/desk/plan.ts";
+import { receive } from "../../core/desk/receive.ts";
+import type { MaybeSame } from "../../core/lead/lead.ts";
+import type { Source } from "../../core/policy/policy.ts";
+import type { Sql } from "../db/sql.ts";
+import type { Looker } from "../look/looker.ts";
+import type { ReadRow } from "./read-rows.ts";
+
+export type GoodRow = Extract<ReadRow, { facts: unknown }>;
+export type BadRow = Exclude<ReadRow, GoodRow>;
+
+/** The id of a row's inquiry: it names its list and its row, where the original stands. */
+export const rowInquiryId = (importId: string, row: number) => `${importId}.${row}`;
+
+/** The lead that surely is the person of a row, and what that was seen by. */
+export type Match = NonNullable<ReturnType<Looker["match"]>>;
+
+interface Way {
+  readonly importId: string;
+  readonly source: Source;
+  readonly route: boolean;
+}
+
+/** What one row of a list does to the desk. Pure. */
+export function decideRow(
+  world: World,
+  { importId, source, route }: Way,
+  { row, facts }: GoodRow,
+  matchedOn: string | null,
+  likely: readonly MaybeSame[] = [],
+): Decided {
+  return receive(world, {
+    inquiryId: rowInquiryId(importId, row),
+    source,
+    facts,
+    matchedOn,
+    by: { kind: "desk" },
+    goesTo: { kind: route ? "rules" : "kept" },
+    likely,
+  });
+}
+
+export interface RowTaker {
+  /** Decide and commit one row, for the lead it matches or a new one. Call it inside a transaction. */
+  take(way: Way, row: GoodRow, match: Match | null): Plan;
+  /** Keep a row that could not be understood, with its reason. */
+  refuse(importId: string, row: BadRow): void;
+  /** Remember which lead a row became part of. */
+  note(importId: string, row: number, leadId: string, made: boolean): void;
+}
+
+/** How one row of a list becomes an inquiry, whichever thread does it. */
+export function rowTaker(sql: Sql, looker: Looker, commit: (plan: Plan) => number): RowTaker {
+  const insert = sql.inserter("importRows", ["importId", "row", "leadId", "made"]);
+  const reject = sql.inserter("importRejects", ["importId", "row", "cellsJson", "reason"]);
+  const note: RowTaker["note"] = (importId, row, leadId, made) => {
+    insert({ importId, row, leadId, made: made ? 1 : 0 });
+  };
+  return {
+    take(way, row, match) {
+      const { facts } = row;
+      // Comparing with everybody is worth it for those who go to a salesperson now.
+      const likely = way.route && !match ? looker.likely(facts) : [];
+      const decided = decideRow(looker.look(match?.leadId ?? null), way, row, match?.on ?? null, likely);
+      if (!decided.ok) throw new Error(decided.problem.detail);
+      commit(decided.plan);
+      note(way.importId, row.row, decided.plan.leadId, !match);
+      return decided.plan;
+    },
+    refuse(importId, { row, cells, reason }) {
+      reject({ importId, row, cellsJson: JSON.stringify(cells), reason });
+    },
+    note,
+  };
+}

@@ -1,0 +1,410 @@
+import { createHash } from "node:crypto";
+import { sql as raw } from "kysely";
+import type { Logger } from "pino";
+import { toE164 } from "../../core/contact/phone.ts";
+import { calledIn } from "../../core/desk/call.ts";
+import { hearFrom } from "../../core/desk/hear.ts";
+import type { Decided, Plan, World } from "../../core/desk/plan.ts";
+import { type Inquiry, receive } from "../../core/desk/receive.ts";
+import { offeredLast, readTextBack, textBack } from "../../core/desk/text-back.ts";
+import { submissionId, understand } from "../../core/intake/understand.ts";
+import type { Attachment } from "../../core/lead/events.ts";
+import type { Source } from "../../core/policy/policy.ts";
+import type { Clock } from "../clock.ts";
+import type { Sql } from "../db/sql.ts";
+import type { Files } from "../files/files.ts";
+import type { MakeId } from "../ids.ts";
+import type { Links } from "../links.ts";
+import type { Looker } from "../look/looker.ts";
+import type { Reader } from "../read/reader.ts";
+import { type CallReport, readCall } from "./call.ts";
+import { type Delivery, type Parsed, parsePayload } from "./payload.ts";
+
+/** What the sender is told. */
+export interface Receipt {
+  readonly inquiryId: string;
+  readonly leadId: string | null;
+  readonly matched: "new" | "sure" | "none";
+  readonly quarantined: boolean;
+}
+
+/** How an inquiry is to be taken, beyond what it says itself. */
+export interface Manner {
+  /** A test by somebody of ours: a draft or paused source takes it too. */
+  readonly test?: boolean;
+  /** Somebody looked at it and wants a lead made of it, whatever spoke against it. */
+  readonly insisted?: boolean;
+  readonly goesTo?: Inquiry["goesTo"];
+  readonly by?: Inquiry["by"];
+  /** What it is recognised by when it comes again; overrides what it says itself. */
+  readonly dedupe?: string;
+  /** Why it waits in quarantine although it can be read: it looks like spam. */
+  readonly held?: string | null;
+}
+
+interface Submission {
+  readonly source: Source;
+  readonly delivery: Delivery;
+  readonly parsed: Parsed;
+  readonly dedupe: string | null;
+  readonly fingerprint: string | null;
+  readonly manner: Manner;
+  readonly resolve: (receipt: Receipt) => void;
+  readonly reject: (error: unknown) => void;
+}
+
+interface Parts {
+  readonly sql: Sql;
+  readonly clock: Clock;
+  readonly id: MakeId;
+  readonly looker: Looker;
+  readonly links: Links;
+  readonly files: Files;
+  readonly reader: Reader;
+  readonly commit: (plan: Plan) => number;
+  /** Told of the plans of a batch once they are on disk. */
+  readonly committed: (plans: readonly Plan[], lastEvent: number) => void;
+  /** Told when something went to quarantine. */
+  readonly held: () => void;
+  readonly log: Logger;
+}
+
+/** How many submissions share one transaction at most: enough to amortise the flush, short enough not to be felt. */
+const BATCH = 64;
+/**
+ * A drain waits for company while more keeps arriving, since each costs a flush to disk: until so many turns
+ * of the event loop have brought nothing new, and never longer than `LONGEST` ms.
+ */
+const QUIET_TURNS = 3;
+const LONGEST = 20;
+/** The same bytes from the same source within so long (ms) are a repeat, when the sender numbers nothing. */
+const SAME_WITHIN = 300_000;
+const HOUR = 3_600_000;
+
+/**
+ * The door. Submissions that arrive together share one transaction, each with its own savepoint; none is
+ * acknowledged before it is on disk, and one that cannot be understood is kept and quarantined.
+ */
+export class Intake {
+  readonly #parts: Parts;
+  readonly #waiting: Submission[] = [];
+  readonly #known;
+  readonly #print;
+  readonly #insert;
+  readonly #arrived;
+  #scheduled = false;
+
+  constructor(parts: Parts) {
+    const { sql } = parts;
+    this.#parts = parts;
+    const known = sql.q.selectFrom("inquiries").select(["id", "leadId", "matched", "state"]);
+    this.#known = sql.hot(known.where("dedupe", "=", ""));
+    this.#print = sql.hot(
+      known.where("fingerprint", "=", "").where("receivedAt", ">", 0).orderBy("receivedAt", "desc").limit(1),
+    );
+    this.#insert = sql.inserter("inquiries", [
+      "id",
+      "sourceId",
+      "receivedAt",
+      "dedupe",
+      "fingerprint",
+      "contentType",
+      "headersJson",
+      "raw",
+      "state",
+      "reason",
+      "leadId",
+      "matched",
+      "test",
+    ]);
+    this.#arrived = sql.hot(
+      sql.q
+        .insertInto("arrivals")
+        .values({ sourceId: "", hour: 0, n: 1 })
+        .onConflict((c) =>
+          c
+            .columns(["sourceId", "hour"])
+            .doUpdateSet((eb) => ({ n: eb("arrivals.n", "+", eb.ref("excluded.n")) })),
+        ),
+    );
+  }
+
+  /** Take a delivery in. Resolves once it is on disk; rejects only when it could not be stored at all. */
+  async submit(source: Source, delivery: Delivery, manner: Manner = {}): Promise<Receipt> {
+    const parsed = await parsePayload(delivery);
+    if (parsed.ok && parsed.more)
+      // Each further person of a document is an inquiry of their own, with the whole document as its original.
+      await Promise.all(
+        parsed.more.map((fields, i) =>
+          this.#queue(
+            source,
+            delivery,
+            { ok: true, fields },
+            { ...manner, dedupe: `${dedupeOf(source, delivery, fields)}:${i}` },
+          ),
+        ),
+      );
+    return this.#queue(source, delivery, parsed, manner);
+  }
+
+  #queue(source: Source, delivery: Delivery, parsed: Parsed, manner: Manner): Promise<Receipt> {
+    const dedupe =
+      manner.dedupe ?? dedupeOf(source, delivery, parsed.ok ? parsed.fields : {}, parsed.mail?.messageId);
+    const fingerprint =
+      dedupe || manner.test
+        ? null
+        : `${source.id}:${createHash("sha1").update(delivery.raw).digest("base64")}`;
+    return new Promise((resolve, reject) => {
+      this.#waiting.push({ source, delivery, parsed, dedupe, fingerprint, manner, resolve, reject });
+      this.#schedule();
+    });
+  }
+
+  #schedule(): void {
+    if (this.#scheduled) return;
+    this.#scheduled = true;
+    this.#gather(performance.now() + LONGEST, this.#waiting.length, 0);
+  }
+
+  #gather(until: number, seen: number, quiet: number): void {
+    setImmediate(() => {
+      const now = this.#waiting.length;
+      const turns = now > seen ? 0 : quiet + 1;
+      if (turns >= QUIET_TURNS || now >= BATCH || performance.now() > until) this.#drain();
+      else this.#gather(until, now, turns);
+    });
+  }
+
+  #drain(): void {
+    this.#scheduled = false;
+    const batch = this.#waiting.splice(0, BATCH);
+    if (this.#waiting.length > 0) this.#schedule();
+    const { sql, looker, committed, held, log } = this.#parts;
+    const plans: Plan[] = [];
+    let last = 0;
+    try {
+      const receipts = sql.transaction(() =>
+        batch.map((submission) => this.#one(submission, plans, (n) => (last = n))),
+      );
+      committed(plans, last);
+      if (receipts.some((r) => r.quarantined)) held();
+      for (const [i, submission] of batch.entries()) submission.resolve(receipts[i]!);
+    } catch (error) {
+      // Nothing of the batch is on disk: say so to every sender, who will send again.
+      looker.reload();
+      log.error({ err: error }, "intake could not be written");
+      for (const submission of batch) submission.reject(error);
+    }
+  }
+
+  #one(submission: Submission, plans: Plan[], wrote: (n: number) => void): Receipt {
+    const { dedupe, fingerprint, source, delivery, parsed, manner } = submission;
+    const { sql, clock, id, looker, log } = this.#parts;
+    const now = clock.now();
+    const first = dedupe
+      ? this.#known.get(dedupe)
+      : fingerprint
+        ? this.#print.get(fingerprint, now - SAME_WITHIN, 1)
+        : undefined;
+    if (first)
+      return {
+        inquiryId: first.id,
+        leadId: first.leadId,
+        matched: first.matched,
+        quarantined: first.state === "quarantined",
+      };
+    const inquiryId = id("inq");
+    let made: Made;
+    try {
+      made = sql.transaction(() => this.make(inquiryId, source, parsed, manner));
+    } catch (error) {
+      looker.reload();
+      log.error({ err: error, inquiryId }, "an inquiry could not be worked");
+      made = {
+        reason: `Kite Bell failed while working it: ${error instanceof Error ? error.message : error}. Replay it once that is mended.`,
+      };
+    }
+    const plan = "plans" in made ? made.plans[0]! : null;
+    if ("plans" in made) {
+      plans.push(...made.plans);
+      wrote(made.n);
+    }
+    const matched = !plan ? "none" : plan.before ? "sure" : "new";
+    this.#insert({
+      id: inquiryId,
+      sourceId: source.id,
+      receivedAt: now,
+      dedupe,
+      fingerprint,
+      contentType: delivery.contentType,
+      headersJson: JSON.stringify(delivery.headers),
+      raw: delivery.raw,
+      state: plan ? "understood" : "quarantined",
+      reason: "reason" in made ? made.reason : null,
+      leadId: plan?.leadId ?? null,
+      matched,
+      test: manner.test ? 1 : 0,
+    });
+    if (!manner.test) this.#arrived.run(source.id, Math.floor(now / HOUR) * HOUR, 1);
+    return { inquiryId, leadId: plan?.leadId ?? null, matched, quarantined: !plan };
+  }
+
+  /** Understand, match, decide and commit one inquiry. Call it inside a transaction. */
+  make(inquiryId: string, source: Source, parsed: Parsed, manner: Manner = {}): Made {
+    const { looker, commit } = this.#parts;
+    if (!manner.test && !manner.insisted) {
+      if (source.state === "paused")
+        return {
+          reason: `${source.name} is paused. It is kept here; put the source live again and replay it.`,
+        };
+      if (manner.held) return { reason: manner.held };
+    }
+    if (!parsed.ok) return { reason: parsed.reason };
+    const ours = source.channel === "text" ? this.#textBack(parsed.fields) : null;
+    if (ours) return ours;
+    const understood = understand(source, looker.setup.policies, parsed.fields);
+    const reply = this.#replyOf(inquiryId, source, parsed);
+    const match =
+      (reply?.leadId && { leadId: reply.leadId, on: "the conversation" }) ||
+      (understood.ok ? looker.match([...understood.facts.phones, ...understood.facts.emails]) : null);
+    if (match && reply) return this.#decide([[match.leadId, reply.decide]]);
+    const robot = parsed.mail && !parsed.mail.document && !manner.insisted ? parsed.mail.robot : null;
+    if (robot)
+      return {
+        reason: `A machine wrote this (${robot}), so it made no lead. Replay it if a person is behind it.`,
+      };
+    if (!understood.ok) return { reason: understood.reason };
+    const { facts } = understood;
+    const inquiry: Inquiry = {
+      inquiryId,
+      source,
+      facts,
+      matchedOn: match?.on ?? null,
+      by: manner.by ?? { kind: "lead" },
+      goesTo:
+        manner.goesTo ??
+        (source.lineOwnerId ? { kind: "person", id: source.lineOwnerId } : { kind: "rules" }),
+      likely: match ? [] : looker.likely(facts),
+      ...(manner.test && { test: true }),
+      ...(parsed.mail?.robot && { unanswered: parsed.mail.robot }),
+    };
+    const decided = receive(looker.look(match?.leadId ?? null), inquiry);
+    if (!decided.ok) return { reason: decided.problem.detail };
+    const n = commit(decided.plan);
+    // A call or a mail with files from somebody new: the lead first, then what came with it.
+    const then = reply?.also ? reply.decide(looker.look(decided.plan.leadId)) : null;
+    if (!then?.ok || then.plan.events.length === 0) return { plans: [decided.plan], n };
+    return { plans: [decided.plan, then.plan], n: commit(then.plan) };
+  }
+
+  /** A text by which somebody of ours takes or passes what is offered to them; null when it is none. */
+  #textBack({ phone, message }: Readonly<Record<string, string>>): Made | null {
+    const { looker, reader } = this.#parts;
+    const number = phone ? toE164(phone) : null;
+    const person = number && looker.setup.people.find((p) => p.phone === number && !p.left);
+    const said = person && readTextBack(message ?? "");
+    if (!said) return null;
+    const lead = offeredLast(reader.theirs(person.id), person.id);
+    if (!lead) return { reason: `${person.name} texted “${message}”, but nothing is offered to them now.` };
+    return this.#decide([[lead.id, (world) => textBack(world, person.id, said)]]);
+  }
+
+  #decide(steps: readonly (readonly [string, (world: World) => Decided])[]): Made {
+    const plans: Plan[] = [];
+    let n = 0;
+    for (const [leadId, decide] of steps) {
+      const decided = decide(this.#parts.looker.look(leadId));
+      if (!decided.ok) return { reason: decided.problem.detail };
+      n = this.#parts.commit(decided.plan);
+      plans.push(decided.plan);
+    }
+    return { plans, n };
+  }
+
+  /** What a call, a text or a mail is to a lead that is known already; null when it is none of these. */
+  #replyOf(inquiryId: string, source: Source, parsed: Parsed & { ok: true }): Reply | null {
+    const { files, links, looker } = this.#parts;
+    const call = source.channel === "call" ? readCall(parsed.fields) : null;
+    if (call) return { leadId: null, decide: (world) => calledIn(world, withLine(call, source)), also: true };
+    const { mail } = parsed;
+    if (mail && !mail.document) {
+      const thread = mail.answers.map((id) => links.leadOfMail(id)).find((id) => id && looker.lead(id));
+      const attachments: Attachment[] = mail.files.map((f) => files.keep(f.bytes, f.name, f.type));
+      return {
+        leadId: thread ? looker.survivor(thread) : null,
+        decide: (world) =>
+          hearFrom(world, {
+            channel: "email",
+            from: mail.from,
+            subject: mail.subject,
+            body: mail.body,
+            ...(mail.quoted && { quoted: mail.quoted }),
+            ...(mail.html && { html: mail.html }),
+            ...(attachments.length > 0 && { attachments }),
+            ...(mail.messageId && { messageId: mail.messageId }),
+            ...(mail.robot && { robot: mail.robot }),
+          }),
+        // What a stranger writes is the inquiry itself; only files need a place of their own.
+        also: attachments.length > 0 || !!mail.html,
+      };
+    }
+    if (source.channel !== "text") return null;
+    const { phone, message } = parsed.fields;
+    if (!phone || !message || !inquiryId) return null;
+    const number = toE164(phone);
+    const last = number ? looker.lastWrittenTo(number, source.line ?? null) : null;
+    const found =
+      last && (last.onLine ? "the last we wrote to from this line" : "the last we wrote to at this number");
+    const text = (world: World) =>
+      hearFrom(world, {
+        channel: "text",
+        from: number ?? phone,
+        subject: null,
+        body: message,
+        ...(found && { found }),
+      });
+    return { leadId: last?.leadId ?? null, decide: text, also: false };
+  }
+
+  /** Count arrivals that came another way than one by one: a spreadsheet's rows. */
+  countArrivals(sourceId: string, at: number, n: number): void {
+    if (n > 0) this.#arrived.run(sourceId, Math.floor(at / HOUR) * HOUR, n);
+  }
+
+  /** Whether an inquiry from the quarantine is still there. */
+  isQuarantined(inquiryId: string): boolean {
+    const { q } = this.#parts.sql;
+    return !!this.#parts.sql.get(
+      q
+        .selectFrom("inquiries")
+        .select("id")
+        .where("id", "=", inquiryId)
+        .where("state", "=", raw.lit("quarantined")),
+    );
+  }
+}
+
+interface Reply {
+  /** The lead whose conversation it continues, by itself. */
+  readonly leadId: string | null;
+  readonly decide: (world: World) => Decided;
+  /** Whether it is also done to a lead it has just made. */
+  readonly also: boolean;
+}
+
+function withLine(call: CallReport, source: Source) {
+  return { ...call, line: source.line ?? "" };
+}
+
+function dedupeOf(
+  source: Source,
+  delivery: Delivery,
+  fields: Readonly<Record<string, string>>,
+  messageId?: string | null,
+): string | null {
+  const own =
+    delivery.headers["idempotency-key"] || submissionId(fields) || fields.call_id || messageId || null;
+  return own && `${source.id}:${own}`;
+}
+
+type Made = { readonly plans: readonly Plan[]; readonly n: number } | { readonly reason: string };

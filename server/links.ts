@@ -1,0 +1,100 @@
+import { createHash, createHmac, timingSafeEqual } from "node:crypto";
+import type { TakeLink } from "../core/message/outgoing.ts";
+
+/** Signs and reads the links that let one person take or pass one offer without signing in. HMAC-SHA-256. */
+export class Links {
+  readonly #secret: string;
+  readonly #base: string;
+
+  /** `base` is the address people reach this server at, without a trailing slash. */
+  constructor(secret: string, base: string) {
+    this.#secret = secret;
+    this.#base = base;
+  }
+
+  #sign(payload: string): string {
+    return createHmac("sha256", this.#secret).update(payload).digest("base64url");
+  }
+
+  /** The address of the page on which the person takes or passes. */
+  take(link: TakeLink): string {
+    const payload = Buffer.from(
+      JSON.stringify([link.leadId, link.handOffId, link.personId, link.until]),
+    ).toString("base64url");
+    return `${this.#base}/t/${payload}.${this.#sign(payload)}`;
+  }
+
+  /** The short address of a page that a message names, by its number. */
+  short(n: number): string {
+    const code = n.toString(36);
+    return `${this.#base}/l/${code}${this.#sign(`short.${code}`).slice(0, 4)}`;
+  }
+
+  /** The number a short code stands for; null when it was not made by us. */
+  readShort(code: string): number | null {
+    const [, which = "", signature = ""] = /^([0-9a-z]+?)([\w-]{4})$/.exec(code) ?? [];
+    if (!which || this.#sign(`short.${which}`).slice(0, 4) !== signature) return null;
+    return Number.parseInt(which, 36);
+  }
+
+  /** Where a lead books, moves or calls off a call. */
+  booking(leadId: string): string {
+    return `${this.#base}/b/${leadId}.${this.#sign(`booking.${leadId}`).slice(0, 22)}`;
+  }
+
+  /** The lead a token for booking names; null when it was not made by us. */
+  readBooking(token: string): string | null {
+    return this.#readNamed(token, "booking");
+  }
+
+  #readNamed(token: string, what: string): string | null {
+    const [leadId = "", signature = ""] = token.split(".");
+    return leadId && this.#sign(`${what}.${leadId}`).slice(0, 22) === signature ? leadId : null;
+  }
+
+  /** Where a lead ends the mails that come by themselves. */
+  unsubscribe(leadId: string): string {
+    return `${this.#base}/u/${leadId}.${this.#sign(`unsubscribe.${leadId}`).slice(0, 22)}`;
+  }
+
+  /** The lead a token for ending mails names; null when it was not made by us. */
+  readUnsubscribe(token: string): string | null {
+    return this.#readNamed(token, "unsubscribe");
+  }
+
+  /** The address of a lead on the desk. */
+  lead(leadId: string): string {
+    return `${this.#base}/?lead=${leadId}`;
+  }
+
+  /** What a token says, or null when it was not signed by us. Whether it is still of use is the lead's to say. */
+  read(token: string): TakeLink | null {
+    const [payload = "", signature = ""] = token.split(".");
+    const expected = Buffer.from(this.#sign(payload));
+    const given = Buffer.from(signature);
+    if (expected.length !== given.length || !timingSafeEqual(expected, given)) return null;
+    const [leadId, handOffId, personId, until] = JSON.parse(Buffer.from(payload, "base64url").toString()) as [
+      string,
+      string,
+      string,
+      number,
+    ];
+    return { leadId, handOffId, personId, until };
+  }
+
+  /**
+   * The Message-ID of a mail to a lead: made from its key, so that a repeat carries the same, and naming its lead,
+   * so that an answer finds its conversation for ever, whatever subject or address it comes with.
+   */
+  mailId(leadId: string, key: string, domain: string): string {
+    const which = createHash("sha256").update(key).digest("base64url").slice(0, 16);
+    return `<${leadId}.${which}.${this.#sign(`${leadId}.${which}`).slice(0, 16)}@${domain}>`;
+  }
+
+  /** The lead that a Message-ID of ours names; null when it was not made by us. */
+  leadOfMail(messageId: string): string | null {
+    const [, leadId = "", which = "", signature = ""] =
+      /^<?([^.@<>]+)\.([\w-]{16})\.([\w-]{16})@[^@]+>?$/.exec(messageId.trim()) ?? [];
+    return leadId && this.#sign(`${leadId}.${which}`).slice(0, 16) === signature ? leadId : null;
+  }
+}

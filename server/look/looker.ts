@@ -1,0 +1,227 @@
+import { sql as raw } from "kysely";
+import { blockingKeys, type Identity, likeness, WEIGHTS } from "../../core/contact/likely.ts";
+import { DayCount, holderOf, householdOf, shiftLoad } from "../../core/desk/memory.ts";
+import type { Plan, World } from "../../core/desk/plan.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
+import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
+import type { Setup } from "../../core/policy/policy.ts";
+import type { RotationState } from "../../core/routing/choose.ts";
+import { startOfDay } from "../../core/time/defer.ts";
+import type { Clock } from "../clock.ts";
+import type { Sql } from "../db/sql.ts";
+import type { MakeId } from "../ids.ts";
+import { LeadCache } from "../read/lead-cache.ts";
+
+/** Of each blocking key so many leads are compared, the newest first, and so many in all. */
+const PER_KEY = 12;
+const MOST_COMPARED = 40;
+
+/** What a lead is compared by. */
+export function identityOf({ name, company, emails, phones, facts }: Lead): Identity {
+  return { name, company, emails, phones, postalCode: facts.postalCode };
+}
+
+/**
+ * Reads the small piece of the world a decision needs. The setup, loads and rotations are small and asked
+ * for every time, so they are kept in memory beside the database and moved on by each commit.
+ */
+export class Looker {
+  readonly #sql: Sql;
+  readonly #clock: Clock;
+  readonly #id: MakeId;
+  readonly leads: LeadCache;
+  readonly #contact;
+  readonly #alike;
+  readonly #booked;
+  readonly #written;
+  readonly #writtenFrom;
+  #setup: Setup;
+  #loads: Record<string, number> = {};
+  #today = new DayCount();
+  #rotations: Record<string, RotationState> = {};
+  #suppressed: Set<string> = new Set();
+
+  constructor(sql: Sql, clock: Clock, id: MakeId, setup: Setup) {
+    this.#sql = sql;
+    this.#clock = clock;
+    this.#id = id;
+    this.#setup = setup;
+    this.leads = new LeadCache(sql);
+    this.#contact = sql.hot(
+      sql.q.selectFrom("contacts").select(["leadId", "kind"]).where("value", "=", "").where("shared", "=", 0),
+    );
+    this.#alike = sql.hot(
+      sql.q.selectFrom("likeKeys").select("leadId").where("key", "=", "").orderBy("leadId", "desc").limit(1),
+    );
+    // Literals, so that the index of what was written to leads is used.
+    const written = sql.q
+      .selectFrom("outbox")
+      .select("leadId")
+      .where(raw<boolean>`purpose in ('reply', 'first-reply')`)
+      .where("toAddress", "=", "")
+      .orderBy("n", "desc");
+    this.#written = sql.hot(written.limit(raw.lit(1)));
+    this.#writtenFrom = sql.hot(written.where("fromAddress", "=", "").limit(raw.lit(1)));
+    this.#booked = sql.hot(
+      sql.q
+        .selectFrom("bookings")
+        .select(["leadId", "startAt", "endAt"])
+        .where("personId", "=", "")
+        .where("endAt", ">", 0),
+    );
+    this.reload();
+  }
+
+  get setup(): Setup {
+    return this.#setup;
+  }
+
+  set setup(setup: Setup) {
+    this.#setup = setup;
+  }
+
+  /** How many open leads each person holds. */
+  get loads(): Readonly<Record<string, number>> {
+    return this.#loads;
+  }
+
+  /** The lead with that id, or null. */
+  lead(id: string): Lead | null {
+    return this.leads.get(id);
+  }
+
+  /** The lead that surely is the same person: same phone number, else same mail address, unless shared. */
+  match(values: readonly string[]): { leadId: string; on: string } | null {
+    for (const value of values) {
+      const found = this.#contact.get(value, 0);
+      if (found)
+        return { leadId: found.leadId, on: found.kind === "phone" ? "phone number" : "mail address" };
+    }
+    return null;
+  }
+
+  /**
+   * The lead we last wrote to at that number or address: from this line of ours when we ever did, else from any. Null
+   * when we never wrote there.
+   */
+  lastWrittenTo(address: string, line: string | null): { leadId: string; onLine: boolean } | null {
+    const fromLine = line === null ? undefined : this.#writtenFrom.get(address, line);
+    const found = fromLine ?? this.#written.get(address);
+    return found?.leadId ? { leadId: this.survivor(found.leadId), onLine: fromLine !== undefined } : null;
+  }
+
+  /** The lead that goes on being worked when this one was joined to another. */
+  survivor(leadId: string): string {
+    let id = leadId;
+    for (let i = 0; i < 20; i++) {
+      const next = this.lead(id)?.joinedTo;
+      if (!next) return id;
+      id = next;
+    }
+    return id;
+  }
+
+  /**
+   * Leads that are likely the same person, the likeliest first. Only those that share a blocking key are compared,
+   * of each key the newest: however many leads there are, a look costs a few dozen comparisons.
+   */
+  likely(who: Identity, most = 3): MaybeSame[] {
+    const ids = new Set<string>();
+    // A number several people share tells nobody apart, but it says something.
+    for (const phone of who.phones) {
+      const shared = this.#contact.get(phone, 1);
+      if (shared) ids.add(shared.leadId);
+    }
+    for (const key of blockingKeys(who))
+      for (const { leadId } of this.#alike.all(key, PER_KEY)) if (ids.size < MOST_COMPARED) ids.add(leadId);
+    const found: MaybeSame[] = [];
+    for (const leadId of ids) {
+      const lead = this.lead(leadId);
+      if (!lead || lead.joinedTo) continue;
+      const { points, evidence } = likeness(who, identityOf(lead));
+      if (points >= WEIGHTS.likely) found.push({ leadId, points, evidence });
+    }
+    return found.sort((a, b) => b.points - a.points).slice(0, most);
+  }
+
+  /** The world as a decision about this lead sees it now; without a lead for one not made yet. */
+  look(leadId: string | null): World {
+    return {
+      now: this.#clock.now(),
+      setup: this.#setup,
+      loads: this.#loads,
+      rotations: this.#rotations,
+      today: this.#today.of(this.#setup, this.#clock.now()),
+      household: (lead) =>
+        householdOf(lead, {
+          byId: (id) => this.lead(id),
+          sharing: (value) => {
+            const shared = this.#contact.get(value, 1);
+            const other = shared && this.lead(shared.leadId);
+            return other ? [other] : [];
+          },
+        }),
+      lead: leadId === null ? null : this.lead(leadId),
+      suppressed: this.#suppressed,
+      busy: (personId) =>
+        this.#booked
+          .all(personId, this.#clock.now())
+          .map(({ leadId, startAt, endAt }) => ({ leadId, from: startAt, to: endAt })),
+      id: this.#id,
+    };
+  }
+
+  /** Follow a plan that is being committed. */
+  follow(plan: Plan): void {
+    shiftLoad(this.#loads, plan.before, plan.after);
+    this.#today.count(this.#setup, plan.events);
+    for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;
+  }
+
+  /** Read everything anew from the database: at the start, and after a transaction that was rolled back. */
+  reload(): void {
+    this.leads.clear();
+    const { q } = this.#sql;
+    const held = q
+      .selectFrom("leads")
+      .select(["holderId", (eb) => eb.fn.countAll<number>().as("open")])
+      .where("holderId", "is not", null)
+      .groupBy("holderId");
+    this.#loads = Object.fromEntries(this.#sql.all(held).map((r) => [r.holderId as string, Number(r.open)]));
+    const turns = this.#sql.all(q.selectFrom("rotations").selectAll());
+    this.#rotations = Object.fromEntries(
+      turns.map((r) => [r.groupId, JSON.parse(r.stateJson) as RotationState]),
+    );
+    this.#today = new DayCount();
+    const now = this.#clock.now();
+    const since = startOfDay(now, this.#setup.policies.desk.zone);
+    // Numbered as they happened: from the end back to this morning, without an index of its own.
+    const got = q
+      .selectFrom("events")
+      .select(["kind", "dataJson", "at"])
+      .where("n", ">", this.#before(since));
+    for (const row of this.#sql.all(got.where("kind", "in", ["taken", "given"]).orderBy("n")))
+      this.#today.count(this.#setup, [
+        { kind: row.kind, data: JSON.parse(row.dataJson), at: row.at } as LeadEvent,
+      ]);
+    this.#suppressed = new Set(this.#sql.all(q.selectFrom("suppressed").select("value")).map((r) => r.value));
+  }
+
+  /** The number of the last event before a time: found by halving, since numbers and times grow together. */
+  #before(at: number): number {
+    const { q } = this.#sql;
+    let high = Number(this.#sql.get(q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")))?.n ?? 0);
+    let low = 0;
+    while (low < high) {
+      const middle = Math.floor((low + high + 1) / 2);
+      const found = this.#sql.get(
+        q.selectFrom("events").select("at").where("n", "<=", middle).orderBy("n", "desc").limit(1),
+      );
+      if (found && found.at >= at) high = middle - 1;
+      else low = middle;
+    }
+    return low;
+  }
+}
+
+export { holderOf };

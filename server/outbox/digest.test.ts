@@ -1,0 +1,93 @@
+import pino from "pino";
+import { beforeEach, describe, expect, it } from "vitest";
+import { addNote } from "../../core/desk/work.ts";
+import { tarnholt } from "../../demo/tarnholt.ts";
+import type { Channel, Parcel } from "../channels/channel.ts";
+import { MovableClock } from "../clock.ts";
+import { type Desk, openDesk } from "../desk.ts";
+
+/** Wednesday, half past nine at night in Halifax, where Luc works from nine to eight. */
+const EVENING = Date.parse("2026-03-05T01:30:00Z");
+const MORNING = Date.parse("2026-03-05T13:00:00Z");
+
+let desk: Desk;
+let clock: MovableClock;
+let got: Parcel[];
+let fails = 0;
+
+beforeEach(async () => {
+  got = [];
+  fails = 0;
+  clock = new MovableClock(EVENING, { frozen: true });
+  const chat: Channel = {
+    deliver: async (parcel) => {
+      if (fails-- > 0) throw new Error("The chat is down.");
+      got.push(parcel);
+    },
+    close: async () => {},
+  };
+  const idle: Channel = { deliver: async () => {}, close: async () => {} };
+  desk = await openDesk({
+    data: ":memory:",
+    clock,
+    setup: tarnholt,
+    channels: { email: idle, text: idle, chat },
+    url: "",
+    log: pino({ level: "silent" }),
+    chance: () => 0.5,
+  });
+  desk.outbox.start();
+});
+
+async function mentionLuc(times: number): Promise<void> {
+  for (let n = 0; n < times; n++) {
+    const raw = Buffer.from(JSON.stringify({ phone: `303 555 010${n}`, name: `Lead ${n}` }));
+    const source = tarnholt.sources[0]!;
+    const { leadId } = await desk.intake.submit(source, {
+      contentType: "application/json",
+      headers: {},
+      raw,
+    });
+    desk.act(leadId, (world) => addNote(world, "p_ines", "Look at this, @Luc"));
+  }
+  await desk.outbox.drained();
+}
+const toLuc = () => got.filter((p) => p.toAddress === "@luc" && /named|while you/.test(p.body));
+const states = () =>
+  desk.sql
+    .all(desk.sql.q.selectFrom("outbox").select(["state", "personId", "purpose"]))
+    .filter((r) => r.personId === "p_luc" && r.purpose === "mentioned")
+    .map((r) => r.state);
+
+describe("alerts held overnight", () => {
+  it("go as one in the morning when they are many, each told within", async () => {
+    await mentionLuc(4);
+    expect(toLuc()).toEqual([]);
+    clock.hold(MORNING);
+    await desk.outbox.drained();
+    expect(toLuc()).toHaveLength(1);
+    const [one] = toLuc();
+    expect(one!.body).toMatch(/^\*4 things while you were away\*/);
+    for (let n = 0; n < 4; n++) expect(one!.body).toContain(`You are named in a note on Lead ${n}`);
+    expect(states()).toEqual(["sent", "sent", "sent", "sent"]);
+  });
+  it("go each by itself when they are few", async () => {
+    await mentionLuc(2);
+    clock.hold(MORNING);
+    await desk.outbox.drained();
+    expect(toLuc()).toHaveLength(2);
+  });
+  it("are all tried again when the one message fails, and none is lost", async () => {
+    await mentionLuc(3);
+    fails = 1;
+    clock.hold(MORNING);
+    await desk.outbox.drained();
+    clock.hold(MORNING + 3_600_000);
+    await desk.outbox.drained();
+    expect(states()).toEqual(["sent", "sent", "sent"]);
+    const said = toLuc()
+      .map((p) => p.body)
+      .join(" ");
+    for (let n = 0; n < 3; n++) expect(said).toContain(`Lead ${n}`);
+  });
+});

@@ -1,0 +1,267 @@
+import { sql as raw, type Selectable } from "kysely";
+import type { Logger } from "pino";
+import type { AlertAbout } from "../../core/lead/events.ts";
+import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
+import type { Channel, Parcel } from "../channels/channel.ts";
+import type { Clock } from "../clock.ts";
+import type { OutboxRow } from "../db/schema.ts";
+import type { Sql } from "../db/sql.ts";
+import { type Down, Ways } from "./ways.ts";
+
+export type Row = Selectable<OutboxRow>;
+
+interface Parts {
+  readonly sql: Sql;
+  readonly clock: Clock;
+  /** Makes the message ready to leave: links, twins, files. */
+  readonly pack: (row: Row) => Parcel;
+  readonly channels: Readonly<Record<OutboxRow["channel"], Channel>>;
+  /** A fraction in [0, 1) that spreads retries. */
+  readonly chance: () => number;
+  /** Told when a way out stops working, and when it works again. */
+  readonly troubled: () => void;
+  /** Told of the leads whose messages have moved on. */
+  readonly moved: (leadIds: readonly string[]) => void;
+  readonly log: Logger;
+}
+
+export interface Outage extends Down {
+  /** Messages that wait for it. */
+  readonly waiting: number;
+}
+
+/** How many messages are on their way at once by each channel: a slow one holds up no other. */
+const AT_ONCE = 8;
+const CHANNELS: readonly Row["channel"][] = ["chat", "text", "email"];
+/** After so many failures a message waits for a person. */
+export const MAX_ATTEMPTS = 8;
+
+/** From so many on, alerts held for the same moment go as one. */
+const MANY = 3;
+/** What one is told of by itself; what a bell has to do with never waits, and so is never among them. */
+const DIGESTED: ReadonlySet<string> = new Set(
+  Object.keys(ALERTS).filter((about) => !URGENT.has(about as AlertAbout)),
+);
+
+/** Several alerts as one message, each with its own link in its words. */
+function digest(parcels: readonly Parcel[], at: number): Parcel {
+  const [first] = parcels;
+  const heading = `${parcels.length} things while you were away`;
+  return {
+    ...first!,
+    key: `digest:${first!.channel}:${first!.toAddress}:${at}`,
+    subject: first!.channel === "email" ? heading : null,
+    body: [`*${heading}*`, ...parcels.map((p) => p.body)].join("\n\n"),
+    html: null,
+    url: null,
+  };
+}
+
+/** How long to wait after the n-th failure (ms): 5 s doubling to 15 min, give or take a quarter. */
+export function backOff(attempts: number, chance: number): number {
+  return Math.round(Math.min(900_000, 5_000 * 2 ** (attempts - 1)) * (0.75 + chance / 2));
+}
+
+/**
+ * Delivers what plans have queued: at least once under one key, recorded once. A message that keeps
+ * failing is retried with growing pauses, then lies dead until a person sends it again.
+ */
+export class Outbox {
+  readonly #parts: Parts;
+  readonly #due;
+  readonly #sent;
+  readonly #inFlight = new Map<string, Row["channel"]>();
+  readonly #ways: Ways;
+  readonly #finished: Row[] = [];
+  #pumping = false;
+  #writing = false;
+  #stopped = true;
+  #handle: NodeJS.Timeout | null = null;
+  #quiet: (() => void)[] = [];
+
+  constructor(parts: Parts) {
+    const { sql } = parts;
+    this.#parts = parts;
+    this.#ways = new Ways(parts.clock, parts.troubled);
+    // A literal, not a parameter: only so may SQLite use the index of queued messages alone.
+    const queued = sql.q.selectFrom("outbox").selectAll().where("state", "=", raw.lit("queued"));
+    this.#due = sql.hot(
+      queued.where("channel", "=", "text").where("nextAt", "<=", 0).orderBy("nextAt").limit(1),
+    );
+    this.#sent = sql.hot(
+      sql.q.updateTable("outbox").set({ state: "sent", sentAt: 0, error: null }).where("n", "=", 0),
+    );
+  }
+
+  start(): void {
+    this.#stopped = false;
+    this.kick();
+  }
+
+  stop(): void {
+    this.#stopped = true;
+    if (this.#handle) clearTimeout(this.#handle);
+  }
+
+  /** Something may be due: look soon. */
+  kick(): void {
+    if (this.#pumping || this.#stopped) return;
+    this.#pumping = true;
+    setImmediate(() => {
+      this.#pumping = false;
+      this.#pump();
+    });
+  }
+
+  /** Resolves when everything due by the clock has been tried. */
+  async drained(): Promise<void> {
+    while (
+      !this.#stopped &&
+      (this.#inFlight.size > 0 ||
+        this.#finished.length > 0 ||
+        CHANNELS.some((channel) => this.#take(channel, 1).length > 0))
+    ) {
+      this.kick();
+      await new Promise<void>((resolve) => this.#quiet.push(resolve));
+    }
+  }
+
+  #flying(channel: Row["channel"]): number {
+    let n = 0;
+    for (const at of this.#inFlight.values()) if (at === channel) n++;
+    return n;
+  }
+
+  #take(channel: Row["channel"], n: number): Row[] {
+    if (n <= 0) return [];
+    const rows = this.#due.all(channel, this.#parts.clock.now(), n + this.#flying(channel));
+    return rows.filter((row) => !this.#inFlight.has(row.id)).slice(0, n);
+  }
+
+  #pump(): void {
+    if (this.#stopped) return;
+    if (this.#handle) clearTimeout(this.#handle);
+    for (const channel of CHANNELS) {
+      const room = AT_ONCE - this.#flying(channel);
+      for (const row of this.#take(channel, room)) {
+        // One of those before it may have taken it along.
+        if (!this.#inFlight.has(row.id)) void this.#deliver(this.#together(row));
+      }
+    }
+    if (this.#inFlight.size === 0 && this.#finished.length === 0) this.#settle();
+    // Retries wait in the database; a look every second finds them.
+    this.#handle = setTimeout(() => this.kick(), 1_000);
+    this.#handle.unref();
+  }
+
+  #settle(): void {
+    const waiting = this.#quiet;
+    this.#quiet = [];
+    for (const resolve of waiting) resolve();
+  }
+
+  /**
+   * The message with those that waited for the same moment for the same person: alerts held overnight go as one when
+   * they are many. Nothing can join them after that moment, so that a repeat after a crash is the same message.
+   */
+  #together(row: Row): readonly Row[] {
+    const held = row.personId !== null && row.attempts === 0 && row.nextAt > row.createdAt;
+    if (!held || row.channel === "text" || !DIGESTED.has(row.purpose)) return [row];
+    const { sql } = this.#parts;
+    const rows = sql.all(
+      sql.q
+        .selectFrom("outbox")
+        .selectAll()
+        .where("state", "=", raw.lit("queued"))
+        .where("channel", "=", row.channel)
+        .where("nextAt", "=", row.nextAt)
+        .where("toAddress", "=", row.toAddress)
+        .where("createdAt", "<", row.nextAt)
+        .where("attempts", "=", 0)
+        .orderBy("n"),
+    );
+    const alike = rows.filter((r) => DIGESTED.has(r.purpose) && !this.#inFlight.has(r.id));
+    return alike.length >= MANY ? alike : [row];
+  }
+
+  async #deliver(rows: readonly Row[]): Promise<void> {
+    const [first] = rows;
+    if (!first) return;
+    for (const row of rows) this.#inFlight.set(row.id, row.channel);
+    try {
+      const parcels = rows.map((row) => this.#parts.pack(row));
+      await this.#parts.channels[first.channel].deliver(
+        rows.length === 1 ? parcels[0]! : digest(parcels, first.nextAt),
+      );
+      this.#ways.well(first.channel);
+      this.#finished.push(...rows);
+      this.#record();
+    } catch (error) {
+      const said = error instanceof Error ? error.message : String(error);
+      for (const row of rows) {
+        this.#failed(row, said);
+        this.#inFlight.delete(row.id);
+      }
+      this.kick();
+    }
+  }
+
+  /** Deliveries that finish together are recorded in one transaction. */
+  #record(): void {
+    if (this.#writing) return;
+    this.#writing = true;
+    setImmediate(() => {
+      this.#writing = false;
+      const done = this.#finished.splice(0);
+      const { sql, clock, moved } = this.#parts;
+      if (this.#stopped) return;
+      sql.transaction(() => {
+        for (const { n } of done) this.#sent.run("sent", clock.now(), null, n);
+      });
+      for (const { id } of done) this.#inFlight.delete(id);
+      moved([...new Set(done.flatMap((d) => d.leadId ?? []))]);
+      this.kick();
+    });
+  }
+
+  #failed(row: Row, error: string): void {
+    const { sql, clock, chance, log, moved } = this.#parts;
+    if (this.#stopped) return;
+    this.#ways.failed(row.channel, error);
+    const attempts = row.attempts + 1;
+    const state = attempts >= MAX_ATTEMPTS ? "dead" : "queued";
+    const nextAt = clock.now() + backOff(attempts, chance());
+    sql.run(sql.q.updateTable("outbox").set({ attempts, state, nextAt, error }).where("n", "=", row.n));
+    log.warn(
+      { messageId: row.id, channel: row.channel, attempts, error },
+      "a message could not be delivered",
+    );
+    if (row.leadId) moved([row.leadId]);
+  }
+
+  /** Ways out that do not work now, with how much waits on each. */
+  outages(): readonly Outage[] {
+    const { sql } = this.#parts;
+    return this.#ways.down().map((way) => {
+      const waiting = sql.get(
+        sql.q
+          .selectFrom("outbox")
+          .select((eb) => eb.fn.countAll<number>().as("n"))
+          .where("state", "=", raw.lit("queued"))
+          .where("channel", "=", way.channel),
+      );
+      return { ...way, waiting: Number(waiting?.n ?? 0) };
+    });
+  }
+
+  /** Put a dead message back in line. Returns whether there was one. */
+  resend(id: string): boolean {
+    const { sql, clock } = this.#parts;
+    const again = { state: "queued", attempts: 0, nextAt: clock.now() } as const;
+    const changed = sql.run(
+      sql.q.updateTable("outbox").set(again).where("id", "=", id).where("state", "=", raw.lit("dead")),
+    );
+    this.kick();
+    return changed > 0;
+  }
+}

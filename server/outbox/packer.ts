@@ -1,0 +1,68 @@
+import type { Attachment } from "../../core/lead/events.ts";
+import { exchangeLinks, letterHtml, letterText } from "../../core/message/letter.ts";
+import { BOOKING, LINK, type TakeLink } from "../../core/message/outgoing.ts";
+import type { Setup } from "../../core/policy/policy.ts";
+import type { Parcel } from "../channels/channel.ts";
+import type { Sql } from "../db/sql.ts";
+import type { Files } from "../files/files.ts";
+import type { Links } from "../links.ts";
+import type { Row } from "./outbox.ts";
+
+interface Parts {
+  readonly sql: Sql;
+  readonly links: Links;
+  readonly files: Files;
+  readonly setup: () => Setup;
+}
+
+/** Messages to a lead, whose links are ours and tell when they are opened. */
+const TO_LEADS: ReadonlySet<string> = new Set(["first-reply", "reply", "opt-answer", "invite"]);
+/** Messages nobody wrote that may be ended with one press. */
+const ENDABLE: ReadonlySet<string> = new Set(["first-reply"]);
+
+/** Makes messages ready to leave. The same message is always packed the same, so that a repeat can be told. */
+export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parcel {
+  const { q } = sql;
+  const known = sql.hot(
+    q.selectFrom("shortLinks").select("n").where("messageId", "=", "").where("url", "=", ""),
+  );
+  const add = sql.hot(q.insertInto("shortLinks").values({ messageId: "", leadId: "", url: "" }));
+
+  const shorten = (row: Row, url: string): string => {
+    const before = known.get(row.id, url);
+    return links.short(before ? before.n : Number(add.run(row.id, row.leadId, url).lastInsertRowid));
+  };
+
+  return (row) => {
+    const offer = row.linkJson ? (JSON.parse(row.linkJson) as TakeLink) : null;
+    const opens = row.body.includes(LINK) && row.leadId;
+    const url = offer ? links.take(offer) : opens ? links.lead(row.leadId!) : null;
+    const domain = row.fromAddress.split("@")[1] ?? "localhost";
+    const toLead = row.leadId !== null && TO_LEADS.has(row.purpose);
+    const said = toLead ? row.body.replaceAll(BOOKING, () => links.booking(row.leadId!)) : row.body;
+    const written = toLead ? exchangeLinks(said, (to) => shorten(row, to)) : said;
+    const body = url ? written.replace(LINK, url) : written;
+    const isMail = row.channel === "email";
+    const dressed = isMail;
+    const unsubscribeUrl =
+      isMail && row.leadId && ENDABLE.has(row.purpose) ? links.unsubscribe(row.leadId) : null;
+    const { name } = setup().policies.company;
+    const because = unsubscribeUrl ? `You get this because you asked ${name} something.` : null;
+    const letter = { company: name, body, unsubscribeUrl, because };
+    const attachments = row.attachmentsJson ? (JSON.parse(row.attachmentsJson) as Attachment[]) : [];
+    return {
+      ...row,
+      body: dressed ? letterText(letter) : body,
+      html: dressed ? letterHtml(letter) : null,
+      url,
+      unsubscribeUrl,
+      messageId: isMail ? links.mailId(row.leadId ?? "desk", row.key, domain) : null,
+      headers: row.headersJson ? (JSON.parse(row.headersJson) as Parcel["headers"]) : {},
+      files: attachments.map(({ fileId, name: called, type }) => {
+        const kept = files.read(fileId);
+        if (!kept) throw new Error(`The file ${called} is gone.`);
+        return { name: called, type, content: kept.bytes };
+      }),
+    };
+  };
+}

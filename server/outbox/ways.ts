@@ -1,0 +1,47 @@
+import type { Clock } from "../clock.ts";
+import type { OutboxRow } from "../db/schema.ts";
+
+type Way = OutboxRow["channel"];
+
+/** A way out of the house that does not work. */
+export interface Down {
+  readonly channel: Way;
+  readonly since: number;
+  readonly error: string;
+}
+
+/** So many failures in a row make it the way's fault and not the message's. */
+const ENOUGH = 2;
+
+/** Knows which ways out work: one that fails again and again is down until something gets through. */
+export class Ways {
+  readonly #clock: Clock;
+  readonly #changed: () => void;
+  readonly #failing = new Map<Way, { since: number; error: string; times: number }>();
+
+  /** `changed` is told when a way goes down and when it comes back. */
+  constructor(clock: Clock, changed: () => void) {
+    this.#clock = clock;
+    this.#changed = changed;
+  }
+
+  failed(channel: Way, error: string): void {
+    const before = this.#failing.get(channel);
+    const times = (before?.times ?? 0) + 1;
+    this.#failing.set(channel, { since: before?.since ?? this.#clock.now(), error, times });
+    if (times === ENOUGH) this.#changed();
+  }
+
+  well(channel: Way): void {
+    const before = this.#failing.get(channel);
+    if (!before) return;
+    this.#failing.delete(channel);
+    if (before.times >= ENOUGH) this.#changed();
+  }
+
+  down(): readonly Down[] {
+    return [...this.#failing]
+      .filter(([, { times }]) => times >= ENOUGH)
+      .map(([channel, { since, error }]) => ({ channel, since, error }));
+  }
+}

@@ -1,0 +1,116 @@
+import { refuse } from "../../core/desk/plan.ts";
+import { alterations } from "../../core/policy/audit.ts";
+import type { Changed } from "../../core/policy/change.ts";
+import { publishRules } from "../../core/policy/change-routing.ts";
+import type { RuleSet, Setup } from "../../core/policy/policy.ts";
+import type { Desk } from "../desk.ts";
+
+export interface AuditEntry {
+  readonly n: number;
+  readonly at: number;
+  readonly by: string | null;
+  readonly what: string;
+  readonly before: unknown;
+  readonly after: unknown;
+}
+
+export interface RuleVersion extends RuleSet {
+  readonly version: number;
+  readonly at: number;
+  readonly by: string | null;
+  readonly note: string;
+}
+
+/** Where policies, people and groups are changed: each change is kept whole, and said in the audit list. */
+export class Office {
+  readonly #desk: Desk;
+
+  constructor(desk: Desk) {
+    this.#desk = desk;
+  }
+
+  /** Put a change in force. Gives it back, so that a refusal can be answered. */
+  change(by: string, decide: (setup: Setup, now: number) => Changed): Changed {
+    const changed = decide(this.#desk.setup, this.#desk.clock.now());
+    if (changed.ok) this.#desk.changeSetup(changed.setup, by);
+    return changed;
+  }
+
+  /** Write what differs between two setups into the audit list. Called with every change, inside its transaction. */
+  note(before: Setup, after: Setup, by: string | null): void {
+    for (const { what, ...detail } of alterations(before, after)) this.audit(by, what, detail);
+  }
+
+  audit(by: string | null, what: string, detail: { before?: unknown; after?: unknown } = {}): void {
+    const { sql, clock } = this.#desk;
+    const { before = null, after = null } = detail;
+    sql.run(
+      sql.q
+        .insertInto("audit")
+        .values({ at: clock.now(), by, what, detailJson: JSON.stringify({ before, after }) }),
+    );
+  }
+
+  /** The newest changes; those before `cursor`, when it is given. */
+  audits(limit: number, cursor: number | null): AuditEntry[] {
+    const { sql } = this.#desk;
+    const all = sql.q.selectFrom("audit").selectAll().orderBy("n", "desc").limit(limit);
+    return sql.all(cursor === null ? all : all.where("n", "<", cursor)).map(({ detailJson, ...entry }) => ({
+      ...entry,
+      ...(JSON.parse(detailJson) as { before: unknown; after: unknown }),
+    }));
+  }
+
+  /** Publish the draft of the rules as the next version, which is kept for ever. */
+  publish(by: string, note: string): Changed {
+    const { sql } = this.#desk;
+    return sql.transaction(() => {
+      this.#keepVersion(this.#desk.setup, "");
+      const changed = this.change(by, (setup, now) => publishRules(setup, by, now));
+      if (changed.ok) this.#keepVersion(changed.setup, note.trim());
+      return changed;
+    });
+  }
+
+  /** The version in force, unless it is kept already. */
+  #keepVersion({ policies }: Setup, note: string): void {
+    const { sql } = this.#desk;
+    const { rules, setAside, routing } = policies;
+    const row = {
+      version: routing.version,
+      at: routing.publishedAt,
+      by: routing.by,
+      note,
+      rulesJson: JSON.stringify({ rules, setAside }),
+    };
+    sql.run(
+      sql.q
+        .insertInto("ruleVersions")
+        .values(row)
+        .onConflict((c) => c.doNothing()),
+    );
+  }
+
+  /** Every version of the rules there has been, the newest first. */
+  versions(): RuleVersion[] {
+    const { sql, setup } = this.#desk;
+    this.#keepVersion(setup, "");
+    const rows = sql.all(sql.q.selectFrom("ruleVersions").selectAll().orderBy("version", "desc"));
+    return rows.map(({ rulesJson, ...row }) => ({ ...row, ...(JSON.parse(rulesJson) as RuleSet) }));
+  }
+
+  /** Switch somebody on or off duty. What waits on them is seen to by the roster. */
+  setDuty(personId: string, off: boolean, by: string): Changed {
+    const desk = this.#desk;
+    const { setup, sql, clock } = desk;
+    const person = setup.people.find((p) => p.id === personId);
+    if (!person || person.left) return refuse(404, "Nobody by that id", "There is nobody with that id.");
+    if (person.offDuty === off) return { ok: true, setup };
+    const people = setup.people.map((p) => (p.id === personId ? { ...p, offDuty: off } : p));
+    sql.run(sql.q.insertInto("duty").values({ personId, at: clock.now(), off: off ? 1 : 0, by }));
+    desk.looker.setup = { ...setup, people };
+    desk.roster.run();
+    desk.feed.publish({ n: 0, leadId: null, kinds: ["roster"] });
+    return { ok: true, setup: desk.setup };
+  }
+}

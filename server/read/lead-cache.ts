@@ -1,0 +1,38 @@
+import type { Lead } from "../../core/lead/lead.ts";
+import { unpackLead } from "../../core/lead/pack.ts";
+import type { Sql } from "../db/sql.ts";
+
+/** How many leads are remembered: those that are worked, and those that new ones are compared with. */
+const MOST = 4_000;
+
+/**
+ * Leads as they were read last. A lead with the same number of events is the same lead, so asking for the number spares
+ * reading the text. Must be cleared when a transaction was rolled back: what it had written may have been read.
+ */
+export class LeadCache {
+  readonly #known = new Map<string, Lead>();
+  readonly #seq;
+  readonly #json;
+
+  constructor(sql: Sql) {
+    this.#seq = sql.hot(sql.q.selectFrom("leads").select("seq").where("id", "=", ""));
+    this.#json = sql.hot(sql.q.selectFrom("leads").select("leadJson").where("id", "=", ""));
+  }
+
+  /** The lead with that id, or null. `seq` is its number of events, where the caller has read it already. */
+  get(id: string, seq: number | undefined = this.#seq.get(id)?.seq): Lead | null {
+    if (seq === undefined) return null;
+    const known = this.#known.get(id);
+    if (known?.seq === seq) return known;
+    const row = this.#json.get(id);
+    if (!row) return null;
+    const lead = unpackLead(row.leadJson);
+    if (this.#known.size >= MOST) this.#known.clear();
+    this.#known.set(id, lead);
+    return lead;
+  }
+
+  clear(): void {
+    this.#known.clear();
+  }
+}

@@ -1,0 +1,259 @@
+import { sql as raw, type SqlBool } from "kysely";
+import type { LeadEvent } from "../../core/lead/events.ts";
+import type { Lead } from "../../core/lead/lead.ts";
+import { unpackLead } from "../../core/lead/pack.ts";
+import { BANDS, type Band } from "../../core/lead/queue.ts";
+import { SHARE_KINDS, type ShareEvent } from "../../core/report/fair-share.ts";
+import type { Sql } from "../db/sql.ts";
+import { LeadCache } from "./lead-cache.ts";
+
+export interface LeadFilter {
+  /** Any piece of a name, company, mail address or phone number. */
+  readonly q?: string;
+  readonly filter?: "open" | "waiting" | "rung" | "answered" | "listed" | "closed";
+  readonly sort?: "recent" | "created";
+  readonly limit: number;
+  readonly cursor?: string;
+  /** Only those this person has or is offered. */
+  readonly theirs?: string;
+}
+
+export interface MessageState {
+  readonly id: string;
+  readonly state: "queued" | "sent" | "dead" | "withdrawn";
+  readonly channel: string;
+  readonly to: string;
+  readonly attempts: number;
+  readonly sentAt: number | null;
+  readonly error: string | null;
+}
+
+/** Leads of one place, from a time (inclusive) to a time (exclusive). */
+interface Stretch {
+  readonly place: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Questions to the database that change nothing. */
+export class Reader {
+  readonly #sql: Sql;
+  readonly #first;
+  readonly #leads: LeadCache;
+  readonly #count;
+
+  constructor(sql: Sql, leads = new LeadCache(sql)) {
+    this.#sql = sql;
+    this.#leads = leads;
+    const inPlace = sql.q
+      .selectFrom("leads")
+      .where("place", "=", "")
+      .where("placeAt", ">=", 0)
+      .where("placeAt", "<", 0);
+    this.#first = sql.hot(inPlace.select(["id", "seq", "placeAt"]).orderBy("placeAt").orderBy("id").limit(1));
+    this.#count = sql.hot(inPlace.select((eb) => eb.fn.countAll<number>().as("n")));
+  }
+
+  /** The stretches of the index by place and time that make up a band. */
+  #stretches(band: Band, dayEnd: number): readonly Stretch[] {
+    const all = { from: 0, to: Number.MAX_SAFE_INTEGER };
+    switch (band) {
+      case "answer":
+      case "rung":
+        return [{ place: band, ...all }];
+      case "again":
+        return [{ place: "again", ...all, to: dayEnd }];
+      case "today":
+        return [{ place: "step", ...all, to: dayEnd }];
+      case "later":
+        return [
+          { place: "again", ...all, from: dayEnd },
+          { place: "step", ...all, from: dayEnd },
+          { place: "idle", ...all },
+        ];
+    }
+  }
+
+  /** The first leads of a band of the queue, what hurts most first. */
+  band(band: Band, dayEnd: number, limit: number): Lead[] {
+    // Each stretch runs along the index by itself; the few first of each are sorted here.
+    const rows = this.#stretches(band, dayEnd).flatMap(({ place, from, to }) =>
+      this.#first.all(place, from, to, limit),
+    );
+    return rows
+      .sort((a, b) => a.placeAt - b.placeAt)
+      .slice(0, limit)
+      .flatMap(({ id, seq }) => this.#leads.get(id, seq) ?? []);
+  }
+
+  /** What a report of shares reads, in the order it happened. Epoch ms, end exclusive. */
+  shareEvents(from: number, to: number): ShareEvent[] {
+    const rows = this.#sql.all(
+      this.#sql.q
+        .selectFrom("events")
+        .select(["leadId", "kind", "dataJson"])
+        .where("kind", "in", SHARE_KINDS)
+        .where("at", ">=", from)
+        .where("at", "<", to)
+        .orderBy("n"),
+    );
+    return rows.map(({ dataJson, ...row }) => ({ ...row, data: JSON.parse(dataJson) }) as ShareEvent);
+  }
+
+  /** How many leads each band holds. */
+  counts(dayEnd: number): Record<Band, number> {
+    const count = (band: Band) =>
+      this.#stretches(band, dayEnd).reduce(
+        (sum, { place, from, to }) => sum + Number(this.#count.get(place, from, to)?.n ?? 0),
+        0,
+      );
+    return Object.fromEntries(BANDS.map((b) => [b, count(b)])) as Record<Band, number>;
+  }
+
+  /** Open leads that are somebody's, offered to them, or on open call to them among others. */
+  theirs(personId: string): Lead[] {
+    const { q } = this.#sql;
+    const held = q.selectFrom("leads").select("leadJson").where("holderId", "=", personId);
+    const called = q
+      .selectFrom("leads")
+      .select("leadJson")
+      .where("place", "in", ["answer", "rung"])
+      .where(raw<SqlBool>`json_extract(leadJson, '$.handOff.state') = 'open'`);
+    return [
+      ...this.#sql.all(held).map(parse),
+      ...this.#sql
+        .all(called)
+        .map(parse)
+        .filter((lead) => lead.handOff?.to.includes(personId) && lead.ownerId !== personId),
+    ];
+  }
+
+  /** Leads by filter, newest first; `next` continues the list. */
+  leads({ q, filter, sort = "recent", limit, cursor, theirs }: LeadFilter): {
+    items: Lead[];
+    next: string | null;
+  } {
+    const column = sort === "created" ? "createdAt" : "lastActivityAt";
+    let query = this.#sql.q
+      .selectFrom("leads")
+      .select(["leadJson", "id", column])
+      .orderBy(column, "desc")
+      .orderBy("id", "desc")
+      .limit(limit + 1);
+    if (q?.trim()) query = query.where(raw<SqlBool>`instr(search, ${q.trim().toLowerCase()}) > 0`);
+    if (filter === "open") query = query.where("place", "!=", "closed");
+    if (filter === "closed") query = query.where("place", "=", "closed");
+    if (filter === "waiting" || filter === "rung" || filter === "answered")
+      query = query
+        .where(raw<SqlBool>`json_extract(leadJson, '$.bell.state') = ${filter}`)
+        .where("place", "!=", "closed");
+    if (filter === "listed")
+      query = query.where(raw<SqlBool>`json_extract(leadJson, '$.listed') is not null`);
+    if (theirs) query = query.where((eb) => eb.or([eb("ownerId", "=", theirs), eb("holderId", "=", theirs)]));
+    const after = cursor ? /^(\d+)~(.+)$/.exec(cursor) : null;
+    if (after) {
+      const [, time, id] = after;
+      query = query.where((eb) =>
+        eb.or([eb(column, "<", Number(time)), eb.and([eb(column, "=", Number(time)), eb("id", "<", id!)])]),
+      );
+    }
+    const rows = this.#sql.all(query);
+    const page = rows.slice(0, limit);
+    const last = rows.length > limit ? page.at(-1) : undefined;
+    return {
+      items: page.map(parse),
+      next: last ? `${(last as Record<string, unknown>)[column]}~${last.id}` : null,
+    };
+  }
+
+  /** All events of a lead, oldest first; or those after an event number of the lead's. */
+  events(leadId: string, after = 0, limit = 10_000): LeadEvent[] {
+    const { q } = this.#sql;
+    const rows = q
+      .selectFrom("events")
+      .selectAll()
+      .where("leadId", "=", leadId)
+      .where("seq", ">", after)
+      .orderBy("seq")
+      .limit(limit);
+    return this.#sql.all(rows).map(
+      (r) =>
+        ({
+          id: r.id,
+          leadId: r.leadId,
+          seq: r.seq,
+          actId: r.actId,
+          at: r.at,
+          actor: JSON.parse(r.actorJson),
+          kind: r.kind,
+          data: JSON.parse(r.dataJson),
+          ...(r.whyJson && { why: JSON.parse(r.whyJson) }),
+        }) as LeadEvent,
+    );
+  }
+
+  /** How the messages and alerts of a lead stand. */
+  messages(leadId: string): MessageState[] {
+    const { q } = this.#sql;
+    return this.#sql.all(
+      q
+        .selectFrom("outbox")
+        .select(["id", "state", "channel", "toAddress as to", "attempts", "sentAt", "error"])
+        .where("leadId", "=", leadId),
+    );
+  }
+
+  /** Inquiries that wait to be understood, oldest first; of one source when it is named, and after `time~id`. */
+  quarantine(limit: number, sourceId: string | null = null, after: string | null = null) {
+    const { q } = this.#sql;
+    let waiting = q
+      .selectFrom("inquiries")
+      .select(["id", "sourceId", "receivedAt", "contentType", "reason", "raw"])
+      .where("state", "=", raw.lit("quarantined"))
+      .orderBy("receivedAt")
+      .orderBy("id")
+      .limit(limit);
+    if (sourceId) waiting = waiting.where("sourceId", "=", sourceId);
+    const [at, id] = after?.split("~") ?? [];
+    if (at && id)
+      waiting = waiting.where((eb) =>
+        eb.or([
+          eb("receivedAt", ">", Number(at)),
+          eb.and([eb("receivedAt", "=", Number(at)), eb("id", ">", id)]),
+        ]),
+      );
+    return this.#sql.all(waiting);
+  }
+
+  /** What arrived as one inquiry, byte for byte. */
+  original(inquiryId: string): { raw: Buffer; contentType: string } | undefined {
+    const { q } = this.#sql;
+    return this.#sql.get(
+      q.selectFrom("inquiries").select(["raw", "contentType"]).where("id", "=", inquiryId),
+    );
+  }
+
+  /** Number of the newest event. */
+  lastEvent(): number {
+    const { q } = this.#sql;
+    return Number(this.#sql.get(q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")))?.n ?? 0);
+  }
+
+  /** Which leads have changed since an event number, for a browser that was away; null when too many. */
+  changedSince(n: number, limit = 500): { n: number; leadId: string; kinds: string[] }[] | null {
+    const { q } = this.#sql;
+    const rows = this.#sql.all(
+      q
+        .selectFrom("events")
+        .select(["n", "leadId", "kind"])
+        .where("n", ">", n)
+        .orderBy("n")
+        .limit(limit + 1),
+    );
+    return rows.length > limit ? null : rows.map((r) => ({ n: r.n, leadId: r.leadId, kinds: [r.kind] }));
+  }
+}
+
+function parse(row: { leadJson: string }): Lead {
+  return unpackLead(row.leadJson);
+}

@@ -1,0 +1,8 @@
+import type { Problem } from "../core/desk/plan.ts";
+
+/** Thrown inside a transaction to undo all of it; becomes the answer. */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}

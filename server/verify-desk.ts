@@ -1,0 +1,50 @@
+import { isDeepStrictEqual } from "node:util";
+import { fold } from "../core/lead/fold.ts";
+import type { Lead } from "../core/lead/lead.ts";
+import { unpackLead } from "../core/lead/pack.ts";
+import { timersOf } from "../core/lead/timers.ts";
+import { leadRow } from "./commit.ts";
+import type { Sql } from "./db/sql.ts";
+import { Reader } from "./read/reader.ts";
+
+/** Refold every lead and compare row, timers and contacts with what the events say. Changes nothing. */
+export function verify(sql: Sql): { leads: number; events: number; faults: string[] } {
+  const { q } = sql;
+  const reader = new Reader(sql);
+  const faults: string[] = [];
+  sql.checkIntegrity();
+  let events = 0;
+  const ids = sql.all(q.selectFrom("leads").select("id").orderBy("id"));
+  const wanted = new Set<string>();
+  const bookings = new Map(sql.all(q.selectFrom("bookings").selectAll()).map((b) => [b.leadId, b]));
+  for (const { id } of ids) {
+    let lead: Lead | null = null;
+    for (const event of reader.events(id)) {
+      lead = fold(lead, event);
+      events++;
+    }
+    const row = sql.get(q.selectFrom("leads").selectAll().where("id", "=", id));
+    if (!lead) faults.push(`${id} has no events.`);
+    else {
+      // Compared as the database keeps it: JSON drops what is undefined.
+      const right = JSON.parse(JSON.stringify(lead)) as Lead;
+      const { leadJson, ...columns } = leadRow(right);
+      if (!row || !isDeepStrictEqual(unpackLead(row.leadJson), unpackLead(leadJson)))
+        faults.push(`${id}: leadJson is not what its events make.`);
+      for (const [column, value] of Object.entries(columns))
+        if (JSON.stringify(row?.[column as keyof typeof row]) !== JSON.stringify(value))
+          faults.push(`${id}: ${column} is not what its events make.`);
+      for (const timer of timersOf(lead)) wanted.add(timer.id);
+      const { booked } = lead;
+      const kept = bookings.get(id);
+      bookings.delete(id);
+      if (booked?.at !== kept?.startAt || booked?.personId !== kept?.personId)
+        faults.push(`${id}: its booked call is not what its events make.`);
+    }
+  }
+  for (const { id } of sql.all(q.selectFrom("timers").select("id")))
+    if (!wanted.delete(id)) faults.push(`Timer ${id} has no reason.`);
+  for (const id of bookings.keys()) faults.push(`A call is booked for ${id}, which is no lead.`);
+  for (const id of wanted) faults.push(`Timer ${id} is missing.`);
+  return { leads: ids.length, events, faults };
+}

@@ -1,0 +1,20 @@
+import { availableParallelism } from "node:os";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  test: {
+    include: [
+      "core/**/*.test.ts",
+      "server/**/*.test.ts",
+      "standins/**/*.test.ts",
+      "demo/**/*.test.ts",
+      "web/**/*.test.ts",
+      "tests/api/**/*.test.ts",
+      "tests/crash/**/*.test.ts",
+    ],
+    // Servers under test wait as much as they work: three files at a time even on two cores.
+    maxWorkers: Math.max(3, availableParallelism() - 1),
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
+  },
+});

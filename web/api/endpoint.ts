@@ -1,0 +1,118 @@
+import type { APIContext, APIRoute } from "astro";
+import type { z } from "zod";
+import type { Right } from "../../core/access/access.ts";
+import type { Problem as Refusal } from "../../core/desk/plan.ts";
+import type { Person } from "../../core/policy/people.ts";
+import type { Desk, Result } from "../../server/desk.ts";
+import { problemBody } from "../../server/problem.ts";
+import type { Rehearsal } from "../../server/rehearsal.ts";
+import { toLead } from "../wire/shape.ts";
+
+/** What an endpoint's handler gets: the desk, who asks, and what was sent, already checked. */
+export interface Call<B> {
+  readonly desk: Desk;
+  readonly me: Person;
+  readonly rights: ReadonlySet<Right>;
+  readonly body: B;
+  readonly params: Readonly<Record<string, string | undefined>>;
+  readonly query: URLSearchParams;
+  readonly context: APIContext;
+}
+
+/** An RFC 9457 problem document. */
+export function problem(status: number, title: string, detail: string, errors?: Refusal["errors"]): Response {
+  return new Response(JSON.stringify(problemBody(status, title, detail, errors)), {
+    status,
+    headers: { "content-type": "application/problem+json" },
+  });
+}
+
+export function json(body: unknown, status = 200): Response {
+  return new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
+}
+
+/** The answer to something that was refused, with its reason. */
+export function refusal({ status, title, detail, errors }: Refusal): Response {
+  return problem(status, title, detail, errors);
+}
+
+/** The answer to something done to a lead: the lead as it is now and the act's id, or why not. */
+export function answer(result: Result, status = 200): Response {
+  if (!result.ok) return refusal(result.problem);
+  return json({ ...toLead(result.plan.after), actId: result.plan.actId }, status);
+}
+
+/**
+ * An endpoint for somebody who works here: checks the body, then calls `handle`. What it returns is sent as JSON. A
+ * writing call with an `Idempotency-Key` is done once; a repeat gets the first answer.
+ */
+export function endpoint<B = undefined>(
+  schema: z.ZodType<B> | null,
+  handle: (call: Call<B>) => unknown | Promise<unknown>,
+): APIRoute {
+  return async (context) => {
+    const { request, locals, params, url } = context;
+    if (!locals.caller) return problem(401, "Not signed in", "Sign in first.");
+    const { me, rights } = locals.caller;
+    let body = undefined as B;
+    if (schema) {
+      const sent = await request.json().catch(() => undefined);
+      if (sent === undefined)
+        return problem(400, "Not JSON", "Send a JSON body with content-type application/json.");
+      const parsed = schema.safeParse(sent);
+      if (!parsed.success) {
+        const errors = parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
+        return problem(
+          422,
+          "Something is missing or wrong",
+          errors.map((e) => `${e.path || "body"}: ${e.message}`).join("; "),
+          errors,
+        );
+      }
+      body = parsed.data;
+      const acts = (body as { personId?: unknown } | undefined)?.personId;
+      if (typeof acts === "string" && acts !== me.id && !rights.has("leads.all"))
+        return problem(403, "Not yours to do", `You are ${me.name}: you can’t act for somebody else.`);
+    }
+    const call = { desk: locals.desk, me, rights, body, params, query: url.searchParams, context };
+    return schema
+      ? once(context, async () => toResponse(await handle(call)))
+      : toResponse(await handle(call));
+  };
+}
+
+function toResponse(result: unknown): Response {
+  return result instanceof Response ? result : json(result);
+}
+
+async function once({ request, locals, url }: APIContext, work: () => Promise<Response>): Promise<Response> {
+  const own = request.headers.get("idempotency-key");
+  if (!own) return work();
+  const key = `${request.method} ${url.pathname} ${own}`;
+  const before = locals.desk.answered(key);
+  if (before)
+    return new Response(before.body, {
+      status: before.status,
+      headers: { "content-type": "application/json" },
+    });
+  const response = await work();
+  if (response.status < 400) locals.desk.remember(key, response.status, await response.clone().text());
+  return response;
+}
+
+/** For endpoints of rehearsal: 404 outside of it. */
+export function rehearsing<B = undefined>(
+  schema: z.ZodType<B> | null,
+  handle: (rehearsal: Rehearsal, call: Call<B>) => unknown | Promise<unknown>,
+): APIRoute {
+  return endpoint(schema, (call) => {
+    const { rehearsal } = call.context.locals;
+    return rehearsal ? handle(rehearsal, call) : problem(404, "Not here", "This only exists in rehearsal.");
+  });
+}
+
+/** The page size asked for, within bounds. */
+export function limitOf(query: URLSearchParams, most = 200): number {
+  const asked = Number(query.get("limit") ?? 50);
+  return Number.isInteger(asked) && asked > 0 ? Math.min(asked, most) : 50;
+}

@@ -1,0 +1,21 @@
+/// <reference types="astro/client" />
+
+declare namespace App {
+  interface Locals {
+    desk: import("../server/desk.ts").Desk;
+    /** Who asks; null when nobody is signed in. Set before any endpoint is reached. */
+    caller: import("./api/identify.ts").Caller | null;
+    rehearsal: import("../server/rehearsal.ts").Rehearsal | null;
+    accounts: import("../server/access/accounts.ts").Accounts;
+    ads: import("../server/ads/connector.ts").AdConnector;
+    dialer: import("../server/calls/dialer.ts").Dialer;
+    /** Throws away this rehearsal and begins another; null where data is kept. */
+    beginAgain: ((beginning: import("../server/house.ts").Beginning) => Promise<void>) | null;
+    /** The port mail is received on. */
+    mailPort: number;
+    /** Address this server listens at, for calling itself as the outside does. */
+    origin: string;
+    /** Address people reach this server at. */
+    publicUrl: string;
+  }
+}

@@ -1,0 +1,59 @@
+import { useEffect, useRef, useState } from "react";
+import type { Draft } from "../wire/answering-schemas.ts";
+import { call } from "./api.ts";
+
+/** How long somebody must pause before what they typed is kept by the desk (ms). */
+const PAUSE = 600;
+
+const here = (leadId: string, channel: string) => `kb_draft:${leadId}:${channel}`;
+
+function blank(channel: Draft["channel"]): Draft {
+  return { channel, subject: "", body: "", templateId: null };
+}
+
+function kept(leadId: string, channel: Draft["channel"]): Draft | null {
+  const text = localStorage.getItem(here(leadId, channel));
+  return text ? (JSON.parse(text) as Draft) : null;
+}
+
+/**
+ * What somebody has begun to write to a lead. Each stroke is kept in this browser, and by the desk as soon as they
+ * pause, so that it is there on another machine too.
+ */
+export function useDraft(leadId: string, channel: Draft["channel"]) {
+  const [draft, setDraft] = useState<Draft>(() => kept(leadId, channel) ?? blank(channel));
+  const touched = useRef(kept(leadId, channel) !== null);
+  useEffect(() => {
+    if (touched.current) return;
+    let gone = false;
+    void call<Draft | null>(`/leads/${leadId}/draft`)
+      .then((known) => {
+        if (!gone && !touched.current && known?.channel === channel) setDraft(known);
+      })
+      .catch(() => {
+        // Nothing kept can be had now; what is typed here is kept here.
+      });
+    return () => {
+      gone = true;
+    };
+  }, [leadId, channel]);
+  useEffect(() => {
+    if (!touched.current) return;
+    if (draft.body || draft.subject) localStorage.setItem(here(leadId, channel), JSON.stringify(draft));
+    else localStorage.removeItem(here(leadId, channel));
+    const keep = setTimeout(() => void call(`/leads/${leadId}/draft`, draft).catch(() => {}), PAUSE);
+    return () => clearTimeout(keep);
+  }, [leadId, channel, draft]);
+  return {
+    draft,
+    change: (part: Partial<Draft>) => {
+      touched.current = true;
+      setDraft((before) => ({ ...before, ...part }));
+    },
+    /** It has been sent: nothing is left to keep. */
+    forget: () => {
+      touched.current = false;
+      localStorage.removeItem(here(leadId, channel));
+    },
+  };
+}

@@ -1,0 +1,5 @@
+import type { APIRoute } from "astro";
+
+/** Signing in and out, passwords and sessions: better-auth's own calls. */
+export const ALL: APIRoute = ({ request, locals, clientAddress }) =>
+  locals.accounts.handle(request, clientAddress);

@@ -1,0 +1,17 @@
+import { personOf } from "../../../../../../../core/policy/policy.ts";
+import { endpoint, problem } from "../../../../../../api/endpoint.ts";
+
+/** Send somebody a link by which they choose a password. */
+export const POST = endpoint(null, ({ desk, me, params, context }) => {
+  const { accounts } = context.locals;
+  const person = personOf(desk.setup, params.id);
+  if (!person || person.left) return problem(404, "Nobody by that id", "There is nobody with that id.");
+  if (accounts.withAccount().has(person.id))
+    return problem(
+      409,
+      "They have an account",
+      `${person.name} can sign in already, or ask for a new password.`,
+    );
+  accounts.invite(person, me);
+  return { url: accounts.invitation(person.id) };
+});

@@ -1,0 +1,11 @@
+import { personOf } from "../../../../../../../core/policy/policy.ts";
+import { endpoint, problem } from "../../../../../../api/endpoint.ts";
+
+/** Sign somebody out everywhere. */
+export const POST = endpoint(null, ({ desk, me, params, context }) => {
+  const person = personOf(desk.setup, params.id);
+  if (!person) return problem(404, "Nobody by that id", "There is nobody with that id.");
+  const ended = context.locals.accounts.endSessions(person.id, { butToken: null });
+  desk.office.audit(me.id, `sessions of ${person.name}`, { after: `${ended} ended` });
+  return { ended };
+});

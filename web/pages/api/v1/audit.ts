@@ -1,0 +1,12 @@
+import { endpoint, limitOf } from "../../../api/endpoint.ts";
+import { toAudit } from "../../../wire/shape-routing.ts";
+
+export const GET = endpoint(null, ({ desk, query }) => {
+  const limit = limitOf(query);
+  const cursor = Number(query.get("cursor")) || null;
+  const entries = desk.office.audits(limit, cursor);
+  return {
+    items: entries.map((e) => toAudit(desk.setup, e)),
+    next: entries.length === limit ? String(entries.at(-1)!.n) : null,
+  };
+});

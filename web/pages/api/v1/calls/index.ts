@@ -1,0 +1,13 @@
+import { endpoint, json, refusal } from "../../../../api/endpoint.ts";
+import { PlaceCall } from "../../../../wire/answering-schemas.ts";
+import { toCall } from "../../../../wire/shape-answering.ts";
+
+export const GET = endpoint(null, ({ desk, me, context }) => {
+  const call = context.locals.dialer.openOf(me.id);
+  return json(call && toCall(desk, call));
+});
+
+export const POST = endpoint(PlaceCall, async ({ desk, me, body, context }) => {
+  const placed = await context.locals.dialer.place(body.leadId, me.id);
+  return placed.ok ? json(toCall(desk, placed.call), 201) : refusal(placed.problem);
+});

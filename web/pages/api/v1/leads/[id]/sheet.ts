@@ -1,0 +1,8 @@
+import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { toSheet } from "../../../../../wire/shape.ts";
+
+export const GET = endpoint(
+  null,
+  ({ desk, params }) =>
+    toSheet(desk, params.id ?? "") ?? problem(404, "No such lead", "There is no lead with that id."),
+);

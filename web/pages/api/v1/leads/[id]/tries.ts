@@ -1,0 +1,13 @@
+import { logTry } from "../../../../../../core/desk/work.ts";
+import { answer, endpoint } from "../../../../../api/endpoint.ts";
+import { Try } from "../../../../../wire/schemas.ts";
+
+export const POST = endpoint(Try, ({ desk, params, body, context }) => {
+  const { nextStep, callId, ...report } = body;
+  const step = nextStep && { ...nextStep, dueAt: Date.parse(nextStep.dueAt) };
+  const result = desk.act(params.id ?? "", (world) =>
+    logTry(world, { ...report, ...(nextStep !== undefined && { nextStep: step ?? null }) }),
+  );
+  if (result.ok && callId) context.locals.dialer.putAside(callId);
+  return answer(result, 201);
+});

@@ -1,0 +1,21 @@
+import { isTheirs } from "../../../../../core/access/access.ts";
+import type { Lead } from "../../../../../core/lead/lead.ts";
+import { endpoint } from "../../../../api/endpoint.ts";
+import { WhoMayBe } from "../../../../wire/setup-schemas.ts";
+import { toMaybe } from "../../../../wire/shape.ts";
+
+/** Who the person with these facts may be: asked while somebody types. */
+export const POST = endpoint(WhoMayBe, ({ desk, me, rights, body }) => {
+  const source = desk.setup.sources.find((s) => s.channel === "hand");
+  if (!source) return { sure: null, likely: [] };
+  const { sure, likely } = desk.whoMayBe(source, body.fields);
+  // A salesperson learns nothing here of leads that are not theirs; their entry joins the right one all the same.
+  const seen = (lead: Lead | null) => lead !== null && (rights.has("leads.all") || isTheirs(lead, me.id));
+  return {
+    sure: sure && seen(sure) ? { id: sure.id, name: sure.name } : null,
+    likely: toMaybe(
+      desk,
+      likely.filter((m) => seen(desk.looker.lead(m.leadId))),
+    ),
+  };
+});

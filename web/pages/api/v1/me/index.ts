@@ -1,0 +1,18 @@
+import type { AlertAbout } from "../../../../../core/lead/events.ts";
+import { ALERTS, waysFor } from "../../../../../core/policy/alerts.ts";
+import { endpoint } from "../../../../api/endpoint.ts";
+
+export const GET = endpoint(null, ({ desk, me, rights, context }) => ({
+  id: me.id,
+  name: me.name,
+  role: me.role,
+  rehearsal: context.locals.rehearsal !== null,
+  rights: [...rights],
+  offDuty: me.offDuty,
+  draftWaits: rights.has("rules.publish") && desk.setup.policies.routing.draft !== null,
+  closeReasons: desk.setup.policies.closeReasons,
+  passReasons: desk.setup.policies.passReasons,
+  notify: (Object.keys(ALERTS) as AlertAbout[]).filter((about) =>
+    waysFor(desk.setup, me, about).includes("browser"),
+  ),
+}));

@@ -1,0 +1,5 @@
+import type { APIRoute } from "astro";
+import { json } from "../../../api/endpoint.ts";
+import { openApi } from "../../../wire/openapi.ts";
+
+export const GET: APIRoute = () => json(openApi());

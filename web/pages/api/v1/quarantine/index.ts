@@ -1,0 +1,16 @@
+import { endpoint, limitOf } from "../../../../api/endpoint.ts";
+import { iso } from "../../../../wire/shape.ts";
+
+export const GET = endpoint(null, ({ desk, query }) => {
+  const limit = limitOf(query);
+  const rows = desk.reader.quarantine(limit, query.get("sourceId"), query.get("cursor"));
+  const last = rows.length === limit ? rows.at(-1) : undefined;
+  return {
+    items: rows.map((q) => ({
+      ...q,
+      receivedAt: iso(q.receivedAt),
+      raw: q.raw.toString("utf8").slice(0, 4_000),
+    })),
+    next: last ? `${last.receivedAt}~${last.id}` : null,
+  };
+});

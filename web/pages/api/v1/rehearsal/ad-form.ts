@@ -1,0 +1,9 @@
+import { problem, rehearsing } from "../../../../api/endpoint.ts";
+import { AdFormIn } from "../../../../wire/schemas.ts";
+
+export const POST = rehearsing(AdFormIn, async (rehearsal, { body }) => {
+  const sent = await rehearsal.adForm(body.source, body.answers, body.hold);
+  if (sent instanceof Response)
+    return new Response(await sent.text(), { status: sent.status, headers: sent.headers });
+  return problem(422, "Not sent", sent.problem, [{ path: "source", message: sent.problem }]);
+});

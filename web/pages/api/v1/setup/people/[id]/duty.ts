@@ -1,0 +1,9 @@
+import { endpoint, refusal } from "../../../../../../api/endpoint.ts";
+import { Duty } from "../../../../../../wire/routing-schemas.ts";
+import { toPeopleSetup } from "../../../../../../wire/shape-routing.ts";
+
+/** Switch somebody on or off duty; what waits on them goes to whoever covers. */
+export const POST = endpoint(Duty, ({ desk, me, params, body }) => {
+  const changed = desk.office.setDuty(params.id ?? "", body.off, me.id);
+  return changed.ok ? toPeopleSetup(desk) : refusal(changed.problem);
+});

@@ -1,0 +1,12 @@
+import { changeReplies } from "../../../../../../core/policy/change.ts";
+import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
+import { TryReplies } from "../../../../../wire/answering-schemas.ts";
+import { tryReplies } from "../../../../../wire/shape-answering.ts";
+
+export const POST = endpoint(TryReplies, ({ desk, body }) => {
+  const changed = changeReplies(desk.setup, body);
+  if (!changed.ok) return refusal(changed.problem);
+  const source = changed.setup.sources.find((s) => s.id === body.sourceId);
+  if (!source) return problem(404, "No such source", "There is no source by that id.");
+  return tryReplies(desk, changed.setup, source, body.leadId, body.at);
+});

@@ -1,0 +1,19 @@
+import { route } from "../../../../../../core/routing/route.ts";
+import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { TryRouting } from "../../../../../wire/routing-schemas.ts";
+
+/** What the rules would decide about a lead now, were it new: with every thought. Changes nothing. */
+export const POST = endpoint(TryRouting, ({ desk, body }) => {
+  const world = desk.look(body.leadId);
+  if (!world.lead) return problem(404, "No such lead", "There is no lead with that id.");
+  const { routing } = desk.setup.policies;
+  if (body.which === "draft" && !routing.draft)
+    return problem(409, "No draft", "There is no draft of the rules.");
+  const rules = body.which === "draft" ? routing.draft : null;
+  const setup = rules
+    ? { ...desk.setup, policies: { ...desk.setup.policies, rules: rules.rules, setAside: rules.setAside } }
+    : desk.setup;
+  const fresh = { ...world.lead, ownerId: null, handOff: null, refused: [] };
+  const { trace } = route({ ...world, setup }, fresh);
+  return { outcome: trace.outcome, steps: [...trace.steps] };
+});

@@ -1,0 +1,27 @@
+import { toEmail } from "../../../../../../core/contact/email.ts";
+import { toE164 } from "../../../../../../core/contact/phone.ts";
+import { nameOf } from "../../../../../../core/policy/policy.ts";
+import { endpoint } from "../../../../../api/endpoint.ts";
+import { Suppress } from "../../../../../wire/answering-schemas.ts";
+import { iso } from "../../../../../wire/shape.ts";
+
+export const GET = endpoint(null, ({ desk }) => ({
+  items: desk.letters
+    .suppressed()
+    .map((row) => ({ ...row, at: iso(row.at), by: row.by && nameOf(desk.setup, row.by) })),
+  next: null,
+}));
+
+/** One or many, as they stand in a column, a line or a list with commas. */
+export const POST = endpoint(Suppress, ({ desk, me, body }) => {
+  const written = body.values.split(/[\n,;\t]+/).map((v) => v.trim().replace(/^"|"$/g, ""));
+  const wrong: string[] = [];
+  const values = new Set<string>();
+  for (const value of written.filter(Boolean)) {
+    const read = value.includes("@") ? toEmail(value) : toE164(value);
+    if (read) values.add(read);
+    else wrong.push(value);
+  }
+  const added = desk.letters.suppress([...values], body.reason || "put on the list by hand", me.id);
+  return { added, known: values.size - added, wrong };
+});

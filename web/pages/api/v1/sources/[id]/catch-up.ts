@@ -1,0 +1,14 @@
+import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { sourceOf } from "../../../../../api/source.ts";
+
+/** Fetch from the ad platform what was missed. */
+export const POST = endpoint(
+  null,
+  sourceOf(async (source, { context }) => {
+    try {
+      return await context.locals.ads.catchUp(source);
+    } catch (error) {
+      return problem(409, "Could not be fetched", error instanceof Error ? error.message : String(error));
+    }
+  }),
+);

@@ -1,0 +1,15 @@
+import { testRun } from "../../../../../../server/source/test-run.ts";
+import { endpoint } from "../../../../../api/endpoint.ts";
+import { sourceOf } from "../../../../../api/source.ts";
+import { TestRun } from "../../../../../wire/setup-schemas.ts";
+
+/** Send a sample through the real path as a marked test lead that can be wiped. */
+export const POST = endpoint(
+  TestRun,
+  sourceOf(async (source, { desk, me, body }) => {
+    const receipt = await testRun(desk, source, body.fields, body.mapping, me);
+    if (!receipt.quarantined) return { ...receipt, reason: null };
+    const held = desk.reader.quarantine(200, source.id).find((q) => q.id === receipt.inquiryId);
+    return { ...receipt, reason: held?.reason ?? null };
+  }),
+);

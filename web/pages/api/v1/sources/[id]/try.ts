@@ -1,0 +1,10 @@
+import { endpoint } from "../../../../../api/endpoint.ts";
+import { sourceOf } from "../../../../../api/source.ts";
+import { TryMapping } from "../../../../../wire/setup-schemas.ts";
+import { tryOut } from "../../../../../wire/shape-setup.ts";
+
+/** What a sample would become under a mapping that is not in force. Changes nothing. */
+export const POST = endpoint(
+  TryMapping,
+  sourceOf((source, { desk, body }) => tryOut(desk.setup, { ...source, mapping: body.mapping }, body.fields)),
+);

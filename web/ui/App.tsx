@@ -1,0 +1,69 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { duration } from "../../core/time/words.ts";
+import { useNow } from "../live/clock.ts";
+import { useTroubles } from "../live/queries.ts";
+import { useStream } from "../live/stream.ts";
+import { CallBar } from "../views/call/CallBar.tsx";
+import styles from "./App.module.css";
+import { Toasts } from "./Toasts.tsx";
+import { TopBar } from "./TopBar.tsx";
+
+interface Props {
+  readonly view: string;
+  readonly children: ReactNode;
+  readonly onOpenLead?: (id: string) => void;
+  readonly onNew?: () => void;
+}
+
+/** What every view stands in: the cache, the live stream, the bar on top and the toasts. */
+export function App(props: Props) {
+  const [client] = useState(
+    () =>
+      new QueryClient({
+        defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 5_000, retry: 1 } },
+      }),
+  );
+  return (
+    <QueryClientProvider client={client}>
+      <Toasts>
+        <Frame client={client} {...props} />
+      </Toasts>
+    </QueryClientProvider>
+  );
+}
+
+function Frame({ client, view, children, onOpenLead, onNew }: Props & { readonly client: QueryClient }) {
+  const connected = useStream(client);
+  return (
+    <div className={styles.app}>
+      <TopBar
+        view={view}
+        onOpenLead={onOpenLead ?? ((id) => location.assign(`/?lead=${id}`))}
+        onNew={onNew}
+      />
+      {!connected && (
+        <p className={styles.cut} role="alert">
+          The line to the desk is cut. What you see may be old; it comes back by itself.
+        </p>
+      )}
+      <Troubles />
+      <CallBar />
+      {children}
+    </div>
+  );
+}
+
+const WAYS = { email: "Mail is", text: "The line for texts is", chat: "Team chat is" } as const;
+
+/** A way out that does not work is everybody's business: what waits, since when, and that nothing is lost. */
+function Troubles() {
+  const now = useNow();
+  const { data = [] } = useTroubles();
+  return data.map(({ channel, since, waiting, error }) => (
+    <p key={channel} className={styles.trouble} role="alert" title={error}>
+      {WAYS[channel]} down for {duration(Math.max(60_000, now - Date.parse(since)))}. {waiting}{" "}
+      {waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.
+    </p>
+  ));
+}

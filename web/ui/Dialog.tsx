@@ -1,0 +1,55 @@
+import {
+  FloatingFocusManager,
+  FloatingOverlay,
+  FloatingPortal,
+  useDismiss,
+  useFloating,
+  useInteractions,
+  useRole,
+} from "@floating-ui/react";
+import { type ReactNode, useId } from "react";
+import { Button } from "./Button.tsx";
+import styles from "./Dialog.module.css";
+
+interface Props {
+  readonly title: string;
+  readonly onClose: () => void;
+  readonly children: ReactNode;
+  /** `wide` has room for two columns of fields; `drawer` comes in from the right and leaves the desk in sight. */
+  readonly as?: "dialog" | "drawer" | "wide";
+  readonly onKeyDown?: (event: React.KeyboardEvent) => void;
+}
+
+/** Something that must be finished or closed before going on; keeps the focus, closes on Escape. */
+export function Dialog({ title, onClose, children, as = "dialog", onKeyDown }: Props) {
+  const id = useId();
+  const { refs, context } = useFloating({ open: true, onOpenChange: (open) => !open && onClose() });
+  const { getFloatingProps } = useInteractions([
+    useDismiss(context, { outsidePressEvent: "mousedown" }),
+    useRole(context, { role: "dialog" }),
+  ]);
+  return (
+    <FloatingPortal>
+      <FloatingOverlay lockScroll className={as === "drawer" ? styles.veilDrawer : styles.veil}>
+        <FloatingFocusManager context={context} initialFocus={refs.floating}>
+          <div
+            ref={refs.setFloating}
+            className={
+              as === "drawer" ? styles.drawer : `${styles.dialog} ${as === "wide" ? styles.wide : ""}`
+            }
+            tabIndex={-1}
+            {...getFloatingProps({ onKeyDown, "aria-labelledby": id })}
+          >
+            <header className={styles.head}>
+              <h2 id={id}>{title}</h2>
+              <Button look="bare" onClick={onClose}>
+                Close
+              </Button>
+            </header>
+            {children}
+          </div>
+        </FloatingFocusManager>
+      </FloatingOverlay>
+    </FloatingPortal>
+  );
+}

@@ -1,0 +1,159 @@
+import { useState } from "react";
+import { useSessions } from "../../live/access-queries.ts";
+import { useMe } from "../../live/queries.ts";
+import { useChange } from "../../live/setup-queries.ts";
+import { App } from "../../ui/App.tsx";
+import { Button } from "../../ui/Button.tsx";
+import { Field } from "../../ui/Field.tsx";
+import setup from "../setup/Setup.module.css";
+
+/** One's own account: on or off duty, where one is signed in, one's password. */
+export function AccountView() {
+  return (
+    <App view="Account">
+      <main className={setup.page}>
+        <Account />
+      </main>
+    </App>
+  );
+}
+
+function Account() {
+  const { data: me } = useMe();
+  const change = useChange<{ off: boolean }>();
+  if (!me) return <p className={setup.quiet}>Looking …</p>;
+  return (
+    <>
+      <h1>{me.name}</h1>
+      <p className={setup.intro}>You are {me.role} here.</p>
+      <p className={setup.row}>
+        <span className={me.offDuty ? setup.quiet : setup.live}>
+          {me.offDuty ? "◇ You are off duty" : "◆ You are on duty in your hours"}
+        </span>
+        <Button
+          onClick={() =>
+            change.mutate({
+              path: "/me/duty",
+              body: { off: !me.offDuty },
+              said: me.offDuty
+                ? "You are on duty again."
+                : "You are off duty: nothing is offered to you until you come back.",
+            })
+          }
+        >
+          {me.offDuty ? "Come back on duty" : "Go off duty"}
+        </Button>
+      </p>
+      <Sessions />
+      <Password />
+      <p className={setup.row}>
+        <SignOut rehearsal={me.rehearsal} />
+      </p>
+    </>
+  );
+}
+
+function SignOut({ rehearsal }: { readonly rehearsal: boolean }) {
+  const out = async () => {
+    await fetch("/api/auth/sign-out", {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: "{}",
+    });
+    location.assign("/sign-in");
+  };
+  return <Button onClick={() => void out()}>{rehearsal ? "Be somebody else" : "Sign out"}</Button>;
+}
+
+function Sessions() {
+  const { data = [], refetch } = useSessions();
+  const change = useChange<{ ended: number }>();
+  if (data.length === 0) return null;
+  const end = (token?: string) =>
+    change.mutate({
+      path: "/me/sessions",
+      body: token ? { token } : {},
+      said: "Signed out there.",
+      after: () => void refetch(),
+    });
+  return (
+    <>
+      <h2>Where you are signed in</h2>
+      <ul className={setup.trouble}>
+        {data.map((s) => (
+          <li key={s.token}>
+            {s.userAgent ?? "an unknown program"}, {s.ipAddress ?? "unknown address"}, since{" "}
+            {new Date(s.createdAt).toLocaleString()}{" "}
+            {s.current ? (
+              <b>here</b>
+            ) : (
+              <Button look="bare" onClick={() => end(s.token)}>
+                Sign out there
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {data.length > 1 && <Button onClick={() => end()}>Sign out everywhere else</Button>}
+    </>
+  );
+}
+
+function Password() {
+  const { data = [] } = useSessions();
+  const [now, setNow] = useState("");
+  const [next, setNext] = useState("");
+  const [said, setSaid] = useState<{ ok: boolean; text: string } | null>(null);
+  if (data.length === 0) return null;
+  const save = async () => {
+    const answer = await fetch("/api/auth/change-password", {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ currentPassword: now, newPassword: next, revokeOtherSessions: true }),
+    });
+    setSaid(
+      answer.ok
+        ? { ok: true, text: "Changed. Everywhere else you are signed out." }
+        : {
+            ok: false,
+            text:
+              next.length < 10
+                ? "A password has ten characters at least."
+                : "The old password is not right. Nothing was changed.",
+          },
+    );
+    if (answer.ok) {
+      setNow("");
+      setNext("");
+    }
+  };
+  return (
+    <>
+      <h2>Password</h2>
+      <form
+        className={setup.row}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void save();
+        }}
+      >
+        <Field
+          label="Old password"
+          type="password"
+          autoComplete="current-password"
+          value={now}
+          onChange={(e) => setNow(e.target.value)}
+        />
+        <Field
+          label="New password, ten characters at least"
+          type="password"
+          autoComplete="new-password"
+          value={next}
+          onChange={(e) => setNext(e.target.value)}
+        />
+        <Button type="submit">Change it</Button>
+      </form>
+      {said && <p className={said.ok ? setup.good : setup.wrong}>{said.text}</p>}
+    </>
+  );
+}

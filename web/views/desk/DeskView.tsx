@@ -1,0 +1,195 @@
+import { useEffect, useMemo, useState } from "react";
+import { usePlaceCall } from "../../live/call.ts";
+import { usePickedUp } from "../../live/calls.ts";
+import { useKeys } from "../../live/keys.ts";
+import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
+import { App } from "../../ui/App.tsx";
+import { Empty } from "../../ui/Empty.tsx";
+import { useSay } from "../../ui/Toasts.tsx";
+import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
+import styles from "./DeskView.module.css";
+import { CloseDialog, DeferDialog, GiveDialog, KeysDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
+import { FactsDialog } from "./Facts.tsx";
+import { NewLead } from "./NewLead.tsx";
+import { OutcomeDialog } from "./OutcomeDialog.tsx";
+import { Queue } from "./Queue.tsx";
+import { Sheet } from "./Sheet.tsx";
+import { Wire } from "./Wire.tsx";
+import { called } from "./words.ts";
+
+/** A dialog that can be asked for on the desk. */
+export type Asked =
+  | "outcome"
+  | "give"
+  | "pass"
+  | "defer"
+  | "note"
+  | "close"
+  | "facts"
+  | "new"
+  | "keys"
+  | "rehearsal";
+
+const LEAD_DIALOGS = {
+  outcome: OutcomeDialog,
+  give: GiveDialog,
+  pass: PassDialog,
+  defer: DeferDialog,
+  note: NoteDialog,
+  close: CloseDialog,
+} as const;
+
+/** The Desk: the wire, the queue, the sheet. */
+export function DeskView() {
+  const [chosen, setChosen] = useState<string | null>(() => new URLSearchParams(location.search).get("lead"));
+  const [asked, setAsked] = useState<Asked | null>(null);
+  useEffect(() => {
+    const url = new URL(location.href);
+    if (chosen) url.searchParams.set("lead", chosen);
+    else url.searchParams.delete("lead");
+    history.replaceState(null, "", url);
+  }, [chosen]);
+  return (
+    <App view="Desk" onOpenLead={setChosen} onNew={() => setAsked("new")}>
+      <Desk chosen={chosen} onChoose={setChosen} asked={asked} onAsk={setAsked} />
+    </App>
+  );
+}
+
+interface Props {
+  readonly chosen: string | null;
+  readonly onChoose: (id: string | null) => void;
+  readonly asked: Asked | null;
+  readonly onAsk: (asked: Asked | null) => void;
+}
+
+function Desk({ chosen, onChoose, asked, onAsk }: Props) {
+  const [laterOpen, setLaterOpen] = useState(false);
+  const { data: queue, error } = useQueue(laterOpen);
+  const { data: people = [] } = usePeople();
+  const { data: me } = useMe();
+  const { data: sheet } = useSheet(chosen);
+  const [channel, setChannel] = useState<"text" | "email" | null>(null);
+  const say = useSay();
+  const act = useAct();
+  const placeCall = usePlaceCall();
+  const order = useMemo(() => queue?.bands.flatMap((b) => b.items.map((r) => r.id)) ?? [], [queue]);
+  const choose = (id: string | null) => {
+    setChannel(null);
+    onChoose(id);
+  };
+  // The most pressing lead lies open when the desk is opened on a wide screen.
+  useEffect(() => {
+    if (!chosen && order[0] && matchMedia("(min-width: 761px)").matches) onChoose(order[0]);
+  }, [chosen, order, onChoose]);
+
+  // A call just picked up here: its lead lies open, with a note to write in.
+  usePickedUp(me?.id, (leadId) => {
+    choose(leadId);
+    onAsk("note");
+  });
+
+  const step = (by: number) => {
+    const at = chosen ? order.indexOf(chosen) : -1;
+    const next = order[Math.min(order.length - 1, Math.max(0, at + by))];
+    if (next) choose(next);
+  };
+  /** On to the lead that hurts most now, other than the one just done. */
+  const goOn = () => {
+    onAsk(null);
+    const next = order.find((id) => id !== chosen);
+    if (next && matchMedia("(min-width: 761px)").matches) choose(next);
+    else choose(null);
+  };
+  const lead = sheet?.lead ?? null;
+  const ask = (what: Asked) => () => lead && !lead.closed && onAsk(what);
+  useKeys({
+    arrowdown: () => step(1),
+    arrowup: () => step(-1),
+    c: () => lead && !lead.closed && placeCall.mutate(lead.id),
+    o: ask("outcome"),
+    g: ask("give"),
+    p: ask("pass"),
+    d: ask("defer"),
+    m: ask("note"),
+    f: ask("facts"),
+    x: ask("close"),
+    k: () =>
+      lead &&
+      me &&
+      act.mutate({
+        leadId: lead.id,
+        path: "take",
+        body: { personId: me.id },
+        said: `You have ${called(lead)}.`,
+      }),
+    t: () => lead?.phones.length && setChannel("text"),
+    e: () => lead?.emails.length && setChannel("email"),
+    w: () => {
+      const way = sheet?.lastWay;
+      if (way && (way === "text" ? lead?.phones.length : lead?.emails.length)) setChannel(way);
+    },
+    n: () => onAsk("new"),
+    r: () => me?.rehearsal && onAsk("rehearsal"),
+    u: () => void (say.undoLast() || say.done("There is nothing to undo here.")),
+    "?": () => onAsk("keys"),
+    escape: () => (channel ? setChannel(null) : choose(null)),
+  });
+  if (error && !queue)
+    return (
+      <Empty title="The queue can't be shown">
+        <p>{error.message}</p>
+      </Empty>
+    );
+  if (!queue) return <p className={styles.loading}>Looking at the desk …</p>;
+  const wire = queue.bands.filter((b) => b.band === "answer" || b.band === "rung").flatMap((b) => b.items);
+  const LeadDialog = asked && asked in LEAD_DIALOGS ? LEAD_DIALOGS[asked as keyof typeof LEAD_DIALOGS] : null;
+  return (
+    <main className={styles.desk} data-sheet={chosen !== null}>
+      <Wire rows={wire} chosen={chosen} onChoose={choose} />
+      <div className={styles.panes}>
+        <Queue
+          queue={queue}
+          people={people}
+          chosen={chosen}
+          onChoose={choose}
+          laterOpen={laterOpen}
+          onLater={setLaterOpen}
+        />
+        <Sheet
+          leadId={chosen}
+          zone={queue.zone}
+          onAsk={onAsk}
+          channel={channel}
+          onChannel={setChannel}
+          onBack={() => choose(null)}
+        />
+      </div>
+      <footer className={styles.foot}>
+        <button type="button" onClick={() => onAsk("keys")}>
+          <kbd>?</kbd> all keys
+        </button>
+        {me?.rehearsal && (
+          <button type="button" onClick={() => onAsk("rehearsal")}>
+            <kbd>R</kbd> rehearsal: play the outside, move time
+          </button>
+        )}
+      </footer>
+      {LeadDialog && lead && me && (
+        <LeadDialog lead={lead} me={me} zone={queue.zone} onClose={() => onAsk(null)} onDone={goOn} />
+      )}
+      {asked === "facts" && sheet && <FactsDialog sheet={sheet} onClose={() => onAsk(null)} />}
+      {asked === "new" && (
+        <NewLead
+          onClose={() => onAsk(null)}
+          onMade={(id) => {
+            onAsk(null);
+            choose(id);
+          }}
+        />
+      )}
+      {asked === "keys" && <KeysDialog onClose={() => onAsk(null)} />}
+      {asked === "rehearsal" && <RehearsalDrawer onClose={() => onAsk(null)} />}
+    </main>
+  );
+}

@@ -1,0 +1,326 @@
+import type { ReactNode } from "react";
+import { PHONE_KINDS } from "../../../core/intake/mapping.ts";
+import { useFound } from "../../live/queries.ts";
+import { useFieldsSetup } from "../../live/setup-queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { Choice } from "../../ui/Choice.tsx";
+import { Area, Field } from "../../ui/Field.tsx";
+import styles from "./dialogs.module.css";
+import type { Known, Way } from "./known.ts";
+
+interface Props {
+  readonly known: Known;
+  readonly onChange: (known: Known) => void;
+  /** By path, as the server names them: `phones.0`, `own.budget`. */
+  readonly errors: Readonly<Record<string, string>>;
+  /** What stands between the ways to reach them and the rest. */
+  readonly children?: ReactNode;
+}
+
+const KINDS = [{ value: "", label: "kind" }, ...PHONE_KINDS.map((k) => ({ value: k, label: k }))];
+const WAYS: readonly { readonly way: Way; readonly name: string }[] = [
+  { way: "call", name: "call" },
+  { way: "text", name: "text" },
+  { way: "email", name: "email" },
+];
+
+/** Everything that can be written down about somebody: who they are first, the rest folded below. */
+export function KnownFields({ known, onChange, errors, children }: Props) {
+  const { data: setup } = useFieldsSetup();
+  const set = (part: Partial<Known>) => onChange({ ...known, ...part });
+  return (
+    <>
+      <Field
+        label="Name"
+        autoFocus
+        autoComplete="off"
+        value={known.name}
+        onChange={(e) => set({ name: e.target.value })}
+      />
+      <Phones known={known} onChange={onChange} errors={errors} />
+      <Emails known={known} onChange={onChange} errors={errors} />
+      {children}
+      <div className={styles.two}>
+        <Field
+          label="Company"
+          autoComplete="off"
+          value={known.company}
+          onChange={(e) => set({ company: e.target.value })}
+        />
+        <Choice
+          label="What they want"
+          value={known.product}
+          options={[
+            { value: "", label: "not known" },
+            ...(setup?.products ?? []).map((p) => ({ value: p.key, label: p.name })),
+          ]}
+          onChange={(product) => set({ product })}
+        />
+      </div>
+      <Area
+        label="In their words"
+        rows={2}
+        value={known.message}
+        onChange={(e) => set({ message: e.target.value })}
+      />
+      <div className={styles.two}>
+        <Field
+          label="Postal code"
+          autoComplete="off"
+          value={known.postalCode}
+          onChange={(e) => set({ postalCode: e.target.value })}
+        />
+        <Field
+          label="Address"
+          autoComplete="off"
+          value={known.address}
+          onChange={(e) => set({ address: e.target.value })}
+        />
+      </div>
+      <details className={styles.fold}>
+        <summary>How they like to be reached</summary>
+        <div className={styles.two}>
+          <Choice
+            label="Preferred way"
+            value={known.preferred}
+            options={[
+              { value: "", label: "any" },
+              ...WAYS.map(({ way, name }) => ({ value: way, label: name })),
+            ]}
+            onChange={(preferred) => set({ preferred })}
+          />
+          <fieldset className={styles.checks}>
+            <legend>Never by</legend>
+            {WAYS.map(({ way, name }) => (
+              <label key={way}>
+                <input
+                  type="checkbox"
+                  checked={known.forbidden.includes(way)}
+                  onChange={(e) =>
+                    set({
+                      forbidden: e.target.checked
+                        ? [...known.forbidden, way]
+                        : known.forbidden.filter((w) => w !== way),
+                    })
+                  }
+                />{" "}
+                {name}
+              </label>
+            ))}
+          </fieldset>
+        </div>
+      </details>
+      <details className={styles.fold}>
+        <summary>Your own fields and tags</summary>
+        <div className={styles.two}>
+          {(setup?.fields ?? []).map((field) =>
+            field.type === "choice" || field.type === "yes-no" ? (
+              <Choice
+                key={field.key}
+                label={field.name}
+                value={known.own[field.key] ?? ""}
+                options={[
+                  { value: "", label: "not known" },
+                  ...(field.type === "yes-no" ? ["yes", "no"] : field.choices).map((c) => ({
+                    value: c,
+                    label: c,
+                  })),
+                ]}
+                onChange={(v) => set({ own: { ...known.own, [field.key]: v } })}
+              />
+            ) : (
+              <Field
+                key={field.key}
+                label={field.name}
+                value={known.own[field.key] ?? ""}
+                error={errors[`own.${field.key}`]}
+                placeholder={
+                  HINTS[field.type] ?? (field.choices.length > 0 ? field.choices.slice(0, 2).join(", ") : "")
+                }
+                onChange={(e) => set({ own: { ...known.own, [field.key]: e.target.value } })}
+              />
+            ),
+          )}
+        </div>
+        <Tags known={known} onChange={onChange} />
+      </details>
+      <details className={styles.fold}>
+        <summary>People who belong to them</summary>
+        <RelatedPeople known={known} onChange={onChange} />
+      </details>
+    </>
+  );
+}
+
+const HINTS: Readonly<Record<string, string>> = {
+  date: "2026-05-01",
+  birthday: "05-01",
+  money: "12,000",
+  link: "https://…",
+};
+
+type Part = Omit<Props, "children">;
+
+function Phones({ known, onChange, errors }: Part) {
+  const set = (at: number, part: Partial<Known["phones"][number]>) =>
+    onChange({ ...known, phones: known.phones.map((p, i) => (i === at ? { ...p, ...part } : p)) });
+  return (
+    <>
+      {known.phones.map((phone, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a line of a form is its place
+        <div key={i} className={styles.line}>
+          <Field
+            label={i === 0 ? "Phone" : `Phone ${i + 1}`}
+            type="tel"
+            autoComplete="off"
+            value={phone.number}
+            error={errors[`phones.${i}`] ?? (i === 0 ? errors.phone : undefined)}
+            onChange={(e) => set(i, { number: e.target.value })}
+          />
+          <Choice
+            label={`Kind of phone ${i + 1}`}
+            quiet
+            value={phone.kind}
+            options={KINDS}
+            onChange={(kind) => set(i, { kind })}
+          />
+          {i === known.phones.length - 1 && (
+            <Button
+              look="bare"
+              aria-label="Another phone"
+              onClick={() => onChange({ ...known, phones: [...known.phones, { number: "", kind: "" }] })}
+            >
+              another
+            </Button>
+          )}
+        </div>
+      ))}
+    </>
+  );
+}
+
+function Emails({ known, onChange, errors }: Part) {
+  return (
+    <>
+      {known.emails.map((email, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a line of a form is its place
+        <div key={i} className={styles.line}>
+          <Field
+            label={i === 0 ? "Email" : `Email ${i + 1}`}
+            type="email"
+            autoComplete="off"
+            value={email}
+            error={errors[`emails.${i}`]}
+            onChange={(e) =>
+              onChange({ ...known, emails: known.emails.map((x, j) => (i === j ? e.target.value : x)) })
+            }
+          />
+          {i === known.emails.length - 1 && (
+            <Button
+              look="bare"
+              aria-label="Another email"
+              onClick={() => onChange({ ...known, emails: [...known.emails, ""] })}
+            >
+              another
+            </Button>
+          )}
+        </div>
+      ))}
+    </>
+  );
+}
+
+function Tags({ known, onChange }: Omit<Part, "errors">) {
+  const { data: setup } = useFieldsSetup();
+  const free = (setup?.tags ?? []).filter((t) => !known.tags.includes(t.name));
+  return (
+    <div className={styles.line}>
+      {known.tags.map((tag) => (
+        <span key={tag} title={setup?.tags.find((t) => t.name === tag)?.meaning}>
+          # {tag}
+          <Button
+            look="bare"
+            aria-label={`Remove the tag ${tag}`}
+            onClick={() => onChange({ ...known, tags: known.tags.filter((t) => t !== tag) })}
+          >
+            ×
+          </Button>
+        </span>
+      ))}
+      <Choice
+        label="Add a tag"
+        value=""
+        options={[
+          { value: "", label: "choose …" },
+          ...free.map((t) => ({ value: t.name, label: `${t.name}: ${t.meaning}` })),
+        ]}
+        onChange={(tag) => tag && onChange({ ...known, tags: [...known.tags, tag] })}
+      />
+    </div>
+  );
+}
+
+function RelatedPeople({ known, onChange }: Omit<Part, "errors">) {
+  const set = (at: number, part: Partial<Known["related"][number]>) =>
+    onChange({ ...known, related: known.related.map((r, i) => (i === at ? { ...r, ...part } : r)) });
+  return (
+    <>
+      {known.related.map((person, i) => (
+        <RelatedPerson
+          // biome-ignore lint/suspicious/noArrayIndexKey: a line of a form is its place
+          key={i}
+          person={person}
+          onSet={(part) => set(i, part)}
+          onRemove={() => onChange({ ...known, related: known.related.filter((_, j) => j !== i) })}
+        />
+      ))}
+      <Button
+        onClick={() =>
+          onChange({ ...known, related: [...known.related, { name: "", relation: "", leadId: null }] })
+        }
+      >
+        Add somebody
+      </Button>
+    </>
+  );
+}
+
+function RelatedPerson({
+  person,
+  onSet,
+  onRemove,
+}: {
+  readonly person: Known["related"][number];
+  readonly onSet: (part: Partial<Known["related"][number]>) => void;
+  readonly onRemove: () => void;
+}) {
+  const { data: found } = useFound(person.leadId ? "" : person.name);
+  const hit = person.name.length > 3 ? found?.[0] : undefined;
+  return (
+    <div className={styles.line}>
+      <Field
+        label="Name"
+        value={person.name}
+        onChange={(e) => onSet({ name: e.target.value, leadId: null })}
+      />
+      <Field
+        label="Who they are"
+        placeholder="spouse, architect …"
+        value={person.relation}
+        onChange={(e) => onSet({ relation: e.target.value })}
+      />
+      {person.leadId ? (
+        <span>a lead</span>
+      ) : (
+        hit && (
+          <Button look="bare" onClick={() => onSet({ name: hit.name ?? person.name, leadId: hit.id })}>
+            is {hit.name}
+          </Button>
+        )
+      )}
+      <Button look="bare" onClick={onRemove}>
+        Remove
+      </Button>
+    </div>
+  );
+}

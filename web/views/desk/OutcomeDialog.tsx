@@ -1,0 +1,177 @@
+import { useEffect, useRef, useState } from "react";
+import { sayWhen } from "../../../core/time/say-when.ts";
+import { dayTime, duration } from "../../../core/time/words.ts";
+import { deskNow } from "../../live/clock.ts";
+import { useAct, useOutcomes, useSheet } from "../../live/queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { Choice } from "../../ui/Choice.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
+import { Area, Field } from "../../ui/Field.tsx";
+import { KeyHint } from "../../ui/KeyHint.tsx";
+import type { Lead, Me, Outcome } from "../../wire/schemas.ts";
+import styles from "./dialogs.module.css";
+import { pickByNumber } from "./dialogs.tsx";
+import { nextOf } from "./words.ts";
+
+interface Props {
+  readonly lead: { readonly id: string; readonly name: string | null };
+  readonly me: Me;
+  readonly zone: string;
+  /** The call made from the desk that has just ended. */
+  readonly call?: {
+    readonly id: string;
+    readonly likely: string | null;
+    readonly notes: string;
+    readonly result: string | null;
+    readonly seconds: number;
+  };
+  readonly onClose: () => void;
+  /** It was no try: nothing is logged of the call made from the desk. */
+  readonly onAside?: () => void;
+  readonly onDone: () => void;
+}
+
+const REPORTED: Readonly<Record<string, string>> = {
+  talked: "You talked for",
+  voicemail: "Voicemail answered.",
+  "no-answer": "Nobody answered.",
+  busy: "It was busy.",
+  "not-picked-up": "Your own phone was not picked up.",
+  lost: "The desk went down meanwhile; the line was cut.",
+};
+
+/** What a call came to: one key, and the next step is set. The likely outcome is chosen, Enter takes it. */
+export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }: Props) {
+  const act = useAct();
+  const { data: outcomes = [] } = useOutcomes(lead.id);
+  const { data: sheet } = useSheet(lead.id);
+  const [note, setNote] = useState(call?.notes ?? "");
+  const [words, setWords] = useState("");
+  const [templateId, setTemplate] = useState("");
+  const likely = useRef<HTMLButtonElement>(null);
+  const now = deskNow();
+  const own = words ? sayWhen(words, now, sheet?.theirZone ?? zone) : null;
+  const name = lead.name ?? "them";
+  const calls = outcomes.filter((o) => o.key !== "sent");
+  const ready = calls.length > 0;
+  useEffect(() => {
+    if (ready) likely.current?.focus();
+  }, [ready]);
+  const log = async (i: number) => {
+    const outcome = calls[i];
+    if (!outcome || act.isPending || (words && own === null)) return;
+    const said = (after: Lead) => `${name}: ${outcome.name.toLowerCase()}.${nextOf(after, zone)}`;
+    const step = own && {
+      kind: "call",
+      note: outcome.next?.note ?? "Call again",
+      dueAt: new Date(own).toISOString(),
+    };
+    const body = {
+      personId: me.id,
+      channel: "call",
+      outcome: outcome.key,
+      note,
+      ...(step && { nextStep: step }),
+      ...(call && { callId: call.id }),
+    };
+    try {
+      await act.mutateAsync({ leadId: lead.id, path: "tries", body, said, undoable: !templateId });
+      if (templateId) await sendAfter();
+      onDone();
+    } catch {
+      // Said already by the act itself; the dialog stays with what was typed.
+    }
+  };
+  const sendAfter = async () => {
+    const merged = await fetch(`/api/v1/leads/${lead.id}/merge?template=${templateId}`).then((r) => r.json());
+    await act.mutateAsync({
+      leadId: lead.id,
+      path: "messages",
+      body: {
+        personId: me.id,
+        channel: "text",
+        body: (merged as { body: string }).body,
+        templateId,
+        callBackSeconds: 10,
+      },
+      said: `The text to ${name} goes in 10 seconds.`,
+      undoFor: 9_500,
+    });
+  };
+  const texts = sheet?.templates.filter((t) => t.channel === "text") ?? [];
+  return (
+    <Dialog
+      title={`Call with ${name}: what came of it?`}
+      onClose={onClose}
+      onKeyDown={pickByNumber(calls.length, (i) => void log(i))}
+    >
+      {call?.result && (
+        <p className={styles.reported}>
+          {REPORTED[call.result]}
+          {call.result === "talked" && ` ${duration(call.seconds * 1000)}.`}
+        </p>
+      )}
+      <ol className={styles.list}>
+        {calls.map((outcome, i) => (
+          <li key={outcome.key}>
+            <button
+              ref={outcome.key === call?.likely ? likely : undefined}
+              type="button"
+              className={styles.option}
+              data-likely={outcome.key === call?.likely}
+              onClick={() => void log(i)}
+            >
+              <KeyHint keys={String(i + 1)} />
+              <span>
+                {outcome.name}
+                {outcome.key === call?.likely && <em> likely</em>}
+              </span>
+              <small>{nextInWords(outcome, own, zone, now)}</small>
+            </button>
+          </li>
+        ))}
+      </ol>
+      <div className={styles.form}>
+        <Field
+          label="Next step at another time, in words, their time"
+          placeholder="tomorrow 10, fri 9:30, in 3 days"
+          value={words}
+          error={
+            words && own === null
+              ? "Not understood. Write it like “tomorrow 10” or “24 mar 9:30”."
+              : undefined
+          }
+          help={own ? `That is ${dayTime(own, zone, now)} at the desk.` : undefined}
+          onChange={(e) => setWords(e.target.value)}
+        />
+        <Area
+          label="Note, if there is something to remember"
+          rows={2}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
+        {texts.length > 0 && (
+          <Choice
+            label="And text them"
+            value={templateId}
+            options={[{ value: "", label: "no text" }, ...texts.map((t) => ({ value: t.id, label: t.name }))]}
+            onChange={setTemplate}
+          />
+        )}
+        {onAside && (
+          <div className={styles.send}>
+            <Button look="bare" onClick={onAside}>
+              Not a try: put it aside
+            </Button>
+          </div>
+        )}
+      </div>
+    </Dialog>
+  );
+}
+
+function nextInWords({ next, otherwise }: Outcome, own: number | null, zone: string, now: number): string {
+  if (own) return `${next?.note ?? "Call again"}, ${dayTime(own, zone, now)}`;
+  if (next) return `${next.note}, ${dayTime(Date.parse(next.dueAt), zone, now)}`;
+  return otherwise ?? "No next step";
+}

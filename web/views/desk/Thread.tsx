@@ -1,0 +1,256 @@
+import { useEffect, useRef, useState } from "react";
+import { isTrail } from "../../../core/intake/mapping.ts";
+import { dayTime } from "../../../core/time/words.ts";
+import { deskNow } from "../../live/clock.ts";
+import { useResend, useUndo } from "../../live/queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { TraceList } from "../../ui/TraceList.tsx";
+import type { Sheet, ThreadItem, Trace } from "../../wire/schemas.ts";
+import styles from "./Thread.module.css";
+
+/** Kinds that are said better by the events around them. */
+const UNSAID = new Set(["next-step"]);
+
+/** Everything that happened to the lead, oldest first, each automatic act with its why. */
+export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
+  const end = useRef<HTMLDivElement>(null);
+  const shown = sheet.thread.filter((item) => !UNSAID.has(item.kind) || item.data.step);
+  const count = shown.length;
+  useEffect(() => {
+    if (count > 0) end.current?.scrollIntoView({ block: "end" });
+  }, [count]);
+  // Writing makes the thread smaller: what was said last stays in sight.
+  useEffect(() => {
+    const box = end.current?.parentElement;
+    if (!box) return;
+    let height = box.clientHeight;
+    const watch = new ResizeObserver(() => {
+      box.scrollTop += height - box.clientHeight;
+      height = box.clientHeight;
+    });
+    watch.observe(box);
+    return () => watch.disconnect();
+  }, []);
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
+    <div className={styles.thread} role="log" aria-label="What happened" tabIndex={0}>
+      <ol>
+        {shown.map((item) => (
+          <Item key={item.id} item={item} leadId={sheet.lead.id} zone={zone} />
+        ))}
+      </ol>
+      <div ref={end} />
+    </div>
+  );
+}
+
+const text = (value: unknown) => (typeof value === "string" ? value : null);
+
+/** What was written or said, when the event carries words of a person or to one. */
+function wordsOf(item: ThreadItem): string | null {
+  if (item.kind === "message-out" || item.kind === "message-in") return text(item.data.body);
+  if (item.kind === "tried") return text(item.data.note);
+  if (item.kind === "noted") return text(item.data.text);
+  if (item.kind !== "inquiry") return null;
+  const facts = item.data.facts as { message: string | null; answers: Record<string, string> };
+  const answers = Object.entries(facts.answers ?? {}).filter(([name]) => !isTrail(name));
+  return (
+    [facts.message, ...answers.map(([name, value]) => `${name.replace(/_/g, " ")}: ${value}`)]
+      .filter(Boolean)
+      .join("\n") || null
+  );
+}
+
+const DRESS: Readonly<Record<string, string>> = {
+  inquiry: "them",
+  "message-in": "them",
+  "called-in": "them",
+  "called-out": "deed",
+  "message-out": "us",
+  noted: "note",
+  pinned: "note",
+  clicked: "them",
+  "held-back": "ring",
+  stopped: "ring",
+  rang: "ring",
+  tried: "deed",
+};
+
+function Item({
+  item,
+  leadId,
+  zone,
+}: {
+  readonly item: ThreadItem;
+  readonly leadId: string;
+  readonly zone: string;
+}) {
+  const [open, setOpen] = useState(false);
+  const undo = useUndo();
+  const resend = useResend(leadId);
+  const words = wordsOf(item);
+  const dress = DRESS[item.kind] ?? "quiet";
+  const delivery = deliveryOf(item);
+  return (
+    <li className={`${styles.item} ${styles[dress]}`} data-kind={item.kind}>
+      <time dateTime={item.at}>{dayTime(Date.parse(item.at), zone, deskNow())}</time>
+      <div className={styles.what}>
+        <p className={styles.summary}>
+          {item.summary}
+          {delivery && (
+            <span className={delivery.wrong ? styles.failed : styles.state}> {delivery.said}</span>
+          )}
+          {delivery?.deadId && (
+            <Button look="bare" onClick={() => void resend(delivery.deadId ?? "")}>
+              Try again
+            </Button>
+          )}
+          {item.why && (
+            <button type="button" className={styles.why} aria-expanded={open} onClick={() => setOpen(!open)}>
+              why
+            </button>
+          )}
+          {item.undo && (
+            <Button
+              look="bare"
+              className={styles.undo ?? ""}
+              onClick={() => void undo(leadId, item.actId)}
+              hint={`Take back ${item.undo}`}
+            >
+              Undo
+            </Button>
+          )}
+        </p>
+        {words &&
+          (item.kind === "message-out" && (item.data.auto || item.data.template) ? (
+            <Folded words={words} />
+          ) : (
+            <p className={styles.words}>{words}</p>
+          ))}
+        {(item.kind === "called-in" || item.kind === "called-out") && <Recording item={item} />}
+        {(item.kind === "message-in" || item.kind === "message-out") && <MailParts item={item} />}
+        {item.kind === "inquiry" && <Original item={item} />}
+        {open && item.why && <Why trace={item.why} />}
+      </div>
+    </li>
+  );
+}
+
+interface File {
+  readonly fileId: string;
+  readonly name: string;
+  readonly type: string;
+  readonly size: number;
+}
+
+const fileUrl = ({ fileId, name }: File) => `/api/v1/files/${fileId}?name=${encodeURIComponent(name)}`;
+
+/** A voicemail plays where it stands. */
+function Recording({ item }: { readonly item: ThreadItem }) {
+  const file = item.data.recording as File | null;
+  if (!file) return null;
+  return (
+    // biome-ignore lint/a11y/useMediaCaption: nobody has written down what was said
+    <audio
+      className={styles.audio}
+      controls
+      preload="none"
+      src={fileUrl(file)}
+      aria-label={item.kind === "called-in" ? "The voicemail" : "The call"}
+    />
+  );
+}
+
+/** What else a mail holds: the history it quotes, its own dress, and files. */
+function MailParts({ item }: { readonly item: ThreadItem }) {
+  const quoted = text(item.data.quoted);
+  const html = text(item.data.html);
+  const files = (item.data.attachments ?? []) as readonly File[];
+  return (
+    <>
+      {files.length > 0 && (
+        <p className={styles.files}>
+          {files.map((f) => (
+            <a key={f.fileId} href={fileUrl(f)} target="_blank" rel="noreferrer">
+              {f.name} <small>{Math.max(1, Math.round(f.size / 1024))} kB</small>
+            </a>
+          ))}
+        </p>
+      )}
+      {quoted && (
+        <details className={styles.folded}>
+          <summary>what they quoted</summary>
+          <p className={styles.words}>{quoted}</p>
+        </details>
+      )}
+      {html && (
+        <details className={styles.folded}>
+          <summary>as they wrote it</summary>
+          {/* Cleaned by the server, and shown where nothing can run or reach the desk. */}
+          <iframe
+            className={styles.mail}
+            sandbox="allow-popups"
+            srcDoc={html}
+            title="The mail as it was written"
+          />
+        </details>
+      )}
+    </>
+  );
+}
+
+/** What arrived, byte for byte. */
+function Original({ item }: { readonly item: ThreadItem }) {
+  const id = text(item.data.inquiryId);
+  if (!id) return null;
+  return (
+    <a className={styles.original} href={`/api/v1/inquiries/${id}/original`}>
+      original
+    </a>
+  );
+}
+
+/** A message nobody wrote by hand: its first line is enough until asked for. */
+function Folded({ words }: { readonly words: string }) {
+  return (
+    <details className={styles.folded}>
+      <summary>{words.split("\n")[0]} …</summary>
+      <p className={styles.words}>{words}</p>
+    </details>
+  );
+}
+
+interface Delivery {
+  readonly said: string;
+  readonly wrong: boolean;
+  /** The message that will not be tried again by itself. */
+  readonly deadId?: string;
+}
+
+function deliveryOf(item: ThreadItem): Delivery | null {
+  const { messages } = item;
+  if (messages.length === 0) return null;
+  const failed = messages.find((m) => m.error && m.state !== "sent");
+  if (failed)
+    return {
+      said: `${failed.state === "dead" ? "not delivered" : "trying again"} (${failed.channel}): ${failed.error}`,
+      wrong: true,
+      ...(failed.state === "dead" && { deadId: failed.id }),
+    };
+  if (messages.some((m) => m.state === "withdrawn"))
+    return { said: "called back before it left", wrong: false };
+  if (messages.some((m) => m.state === "queued")) return { said: "on its way", wrong: false };
+  return { said: "delivered", wrong: false };
+}
+
+/** A decision as it was thought through. */
+function Why({ trace }: { readonly trace: Trace }) {
+  const node = useRef<HTMLDivElement>(null);
+  // Asked for at the end of the thread, it would open below what can be seen.
+  useEffect(() => node.current?.scrollIntoView({ block: "nearest" }), []);
+  return (
+    <div ref={node} className={styles.trace}>
+      <TraceList trace={trace} />
+    </div>
+  );
+}

@@ -1,0 +1,168 @@
+import { useEffect, useRef, useState } from "react";
+import { initials } from "../../../core/contact/name.ts";
+import { duration } from "../../../core/time/words.ts";
+import { useNow } from "../../live/clock.ts";
+import type { QueueRow } from "../../wire/schemas.ts";
+import { BELL, bunch, MARKS, placeOnWire } from "./scale.ts";
+import styles from "./Wire.module.css";
+import { called } from "./words.ts";
+
+interface Props {
+  readonly rows: readonly QueueRow[];
+  readonly chosen: string | null;
+  readonly onChoose: (id: string) => void;
+}
+
+const HEIGHT = 96;
+const LINE = 26;
+const KITE = 13;
+
+/** The wire: every lead that waits for a human hangs on it and drifts toward the bell. */
+export function Wire({ rows, chosen, onChoose }: Props) {
+  const now = useNow();
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1280);
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  const waiting = rows.filter((r) => r.bell.dueAt && (r.bell.state === "waiting" || r.bell.state === "rung"));
+  const kites = waiting.map((row) => ({ row, at: placeOnWire(Date.parse(row.bell.dueAt!) - now) * width }));
+  const groups = bunch(kites, 2 * KITE + 4);
+  const order = groups.flat().map((k) => k.row.id);
+  const rung = waiting.filter((r) => r.bell.state === "rung").length;
+  const walk = (event: React.KeyboardEvent) => {
+    const step = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
+    if (!step || order.length === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const at = chosen ? order.indexOf(chosen) : -1;
+    onChoose(order[(at + step + order.length) % order.length]!);
+  };
+  const said =
+    waiting.length === 0
+      ? "Nobody waits for a call."
+      : `${waiting.length} waiting for a call, ${rung} of them rung.`;
+  return (
+    <section className={styles.wire} ref={box} aria-label="The wire">
+      <p className={styles.said}>{said}</p>
+      <svg
+        width={width}
+        height={HEIGHT}
+        className={styles.drawing}
+        onKeyDown={walk}
+        role="toolbar"
+        aria-label="Waiting leads by time to the bell"
+      >
+        <rect x={BELL * width} y="0" width={width - BELL * width} height={HEIGHT} className={styles.over} />
+        <line x1="0" x2={width} y1={LINE} y2={LINE} className={styles.line} />
+        {MARKS.map(({ at, label }) => (
+          <g key={label} transform={`translate(${at * width} 0)`}>
+            <line y1={LINE - 4} y2={LINE + 4} className={styles.line} />
+            <text
+              y={LINE - 10}
+              textAnchor={at < 0.1 ? "start" : "middle"}
+              x={at < 0.1 ? -8 : 0}
+              className={styles.mark}
+            >
+              {label}
+            </text>
+          </g>
+        ))}
+        <g transform={`translate(${BELL * width} 0)`}>
+          <line y1="0" y2={HEIGHT} className={styles.bell} />
+          <text x="-8" y={LINE - 10} textAnchor="end" className={styles.now}>
+            bell
+          </text>
+          <text x="8" y={LINE - 10} className={styles.rung}>
+            rung{rung > 0 ? ` ${rung}` : ""}
+          </text>
+        </g>
+        {groups.map((group) => (
+          <Bunch
+            key={group[0]!.row.id}
+            group={group}
+            now={now}
+            chosen={chosen}
+            first={order[0] ?? null}
+            onChoose={onChoose}
+          />
+        ))}
+      </svg>
+    </section>
+  );
+}
+
+interface BunchProps {
+  readonly group: readonly { readonly row: QueueRow; readonly at: number }[];
+  readonly now: number;
+  readonly chosen: string | null;
+  readonly first: string | null;
+  readonly onChoose: (id: string) => void;
+}
+
+/** One kite, or several that hang at one place: the most pressing in front, with their count. */
+function Bunch({ group, now, chosen, first, onChoose }: BunchProps) {
+  const inside = group.find((k) => k.row.id === chosen);
+  const { row } = inside ?? group.at(-1)!;
+  const at = group.reduce((sum, k) => sum + k.at, 0) / group.length;
+  const left = Date.parse(row.bell.dueAt!) - now;
+  const taken = row.ownerId !== null;
+  const tone = row.bell.state === "rung" ? styles.ember : left < 120_000 ? styles.brass : styles.calm;
+  const more = group.length > 1 ? ` and ${group.length - 1} more here` : "";
+  const label = `${called(row)}, ${left < 0 ? `${duration(left)} over` : `${duration(left)} left`}, ${row.holder}${more}`;
+  const y = LINE + 12 + KITE;
+  const tail = y + KITE;
+  const node = useRef<SVGGElement>(null);
+  const isChosen = row.id === chosen;
+  useEffect(() => {
+    if (isChosen && document.activeElement?.closest("svg") === node.current?.closest("svg"))
+      node.current?.focus();
+  }, [isChosen]);
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a kite is drawn in SVG, where there is no button
+    <g
+      ref={node}
+      role="button"
+      tabIndex={isChosen || (!chosen && row.id === first) ? 0 : -1}
+      aria-label={label}
+      aria-pressed={isChosen}
+      transform={`translate(${at} 0)`}
+      className={`${styles.kite} ${tone} ${isChosen ? styles.chosen : ""}`}
+      onClick={() => onChoose(row.id)}
+      onKeyDown={(event) => {
+        if (event.key === "Enter" || event.key === " ") {
+          event.preventDefault();
+          onChoose(row.id);
+        }
+      }}
+    >
+      <title>{label}</title>
+      <line y1={LINE} y2={y - KITE} className={styles.string} />
+      {group.length > 1 && (
+        <path
+          d={`M4 ${y - KITE} l${KITE} ${KITE} l-${KITE} ${KITE} l-${KITE} -${KITE}Z`}
+          className={styles.behind}
+        />
+      )}
+      <path
+        d={`M0 ${y - KITE} l${KITE} ${KITE} l-${KITE} ${KITE} l-${KITE} -${KITE}Z`}
+        className={taken ? styles.filled : styles.hollow}
+      />
+      <text y={y + 4} textAnchor="middle" className={taken ? styles.onFill : styles.letters}>
+        {initials(row.name)}
+      </text>
+      <path d={`M0 ${tail} q-5 5 0 9 q4 4 0 8`} className={styles.tail} />
+      {Array.from({ length: Math.min(3, row.tries) }, (_, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: knots have no identity but their place
+        <circle key={i} cx={i % 2 ? 2 : -2} cy={tail + 4 + i * 5} r="2" className={styles.knot} />
+      ))}
+      {group.length > 1 && (
+        <text x={KITE + 2} y={y - 6} className={styles.count}>
+          ×{group.length}
+        </text>
+      )}
+    </g>
+  );
+}

@@ -1,0 +1,191 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import type { Person, QueueRow } from "../../wire/schemas.ts";
+import { BELL, bunch, placeOnWire } from "./scale.ts";
+import { called, nowLine, standing, urgency } from "./words.ts";
+
+const NOW = Date.parse("2026-03-04T16:40:00Z");
+const ZONE = "America/Denver";
+const iso = (seconds: number) => new Date(NOW + seconds * 1000).toISOString();
+const person = (id: string, name: string): Person => ({
+  id,
+  name,
+  role: "salesperson",
+  email: "",
+  phone: "",
+  onDuty: true,
+  openLeads: 0,
+  offDutyBecause: null,
+});
+const people = [person("p_mara", "Mara Whitehorse"), person("p_idris", "Idris Bell-Hassan")];
+const noBell: QueueRow["bell"] = {
+  state: "none",
+  startedAt: null,
+  dueAt: null,
+  answeredAt: null,
+  rangAt: null,
+};
+
+function row(more: Partial<QueueRow>): QueueRow {
+  return {
+    id: "lead_1",
+    name: "Ana Ruiz",
+    emails: [],
+    phones: ["+13035550100"],
+    company: null,
+    stage: "New",
+    sourceId: "s",
+    tags: [],
+    ownerId: null,
+    creditId: null,
+    handOff: null,
+    bell: noBell,
+    tries: 0,
+    nextStep: null,
+    inquiries: 1,
+    createdAt: iso(0),
+    lastActivityAt: iso(0),
+    closed: null,
+    listed: null,
+    replyWaiting: null,
+    pinned: null,
+    turn: null,
+    coversFor: null,
+    stops: [],
+    facts: {
+      product: null,
+      value: null,
+      message: null,
+      postalCode: null,
+      territory: null,
+      zone: null,
+      language: "en",
+      answers: {},
+      own: {},
+      address: null,
+      preferred: null,
+      forbidden: [],
+      kinds: {},
+      detail: null,
+    },
+    test: false,
+    callBack: null,
+    shared: [],
+    related: [],
+    joinedTo: null,
+    wants: "",
+    product: null,
+    source: "",
+    holder: "",
+    place: "answer",
+    placeAt: iso(0),
+    ...more,
+  };
+}
+const waiting = { ...noBell, state: "waiting", startedAt: iso(-200), dueAt: iso(100) } as const;
+const rung = { ...noBell, state: "rung", startedAt: iso(-600), dueAt: iso(-300), rangAt: iso(-300) } as const;
+
+describe("the wire's scale", () => {
+  it("carries the marks where they are drawn", () => {
+    expect(placeOnWire(5 * 60_000)).toBeCloseTo(0.48);
+    expect(placeOnWire(2 * 60_000)).toBeCloseTo(0.66);
+    expect(placeOnWire(1)).toBeCloseTo(BELL, 3);
+  });
+  it("runs one way: what is due sooner hangs further right, on the wire, and past the bell only when over", () => {
+    const ms = fc.integer({ min: -5 * 3_600_000, max: 5 * 3_600_000 });
+    fc.assert(
+      fc.property(ms, ms, (a, b) => {
+        const [x, y] = [placeOnWire(a), placeOnWire(b)];
+        expect(x).toBeGreaterThanOrEqual(0);
+        expect(x).toBeLessThanOrEqual(1);
+        expect(x > BELL).toBe(a <= 0);
+        if (a < b) expect(x).toBeGreaterThanOrEqual(y);
+      }),
+    );
+  });
+  it("bunches what hangs closer than a kite is wide, losing nobody", () => {
+    expect(bunch([{ at: 0 }, { at: 100 }, { at: 5 }], 30).map((g) => g.length)).toEqual([2, 1]);
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 1280 }).map((at) => ({ at }))), (things) => {
+        const groups = bunch(things, 30);
+        expect(groups.flat()).toHaveLength(things.length);
+        groups.slice(1).forEach((g, i) => {
+          expect(g[0]!.at - groups[i]![0]!.at).toBeGreaterThanOrEqual(30);
+        });
+      }),
+    );
+  });
+});
+
+describe("what a row says of time", () => {
+  it.each<[string, Partial<QueueRow>, string, boolean]>([
+    ["left", { bell: waiting }, "1:40", false],
+    ["over", { bell: rung, place: "rung" }, "5:00", true],
+    ["since they wrote", { bell: { ...waiting, state: "answered" }, replyWaiting: iso(-90) }, "1:30", false],
+    [
+      "due",
+      { place: "again", nextStep: { kind: "call", note: "", personId: null, dueAt: iso(-120) } },
+      "2:00",
+      true,
+    ],
+    [
+      "due later",
+      { place: "again", nextStep: { kind: "call", note: "", personId: null, dueAt: iso(7_200) } },
+      "2 h 00",
+      false,
+    ],
+    ["nothing", {}, "", false],
+  ])("%s", (_name, more, figure, over) => expect(urgency(row(more), NOW)).toMatchObject({ figure, over }));
+  it("never by colour alone: the words tell left from over", () => {
+    expect(urgency(row({ bell: waiting }), NOW).said).toBe("1 min 40 s left");
+    expect(urgency(row({ bell: rung }), NOW).said).toBe("5 min over");
+  });
+});
+
+describe("who has it", () => {
+  const offered = { state: "offered", to: ["p_mara"], until: iso(48) } as const;
+  it.each<[Partial<QueueRow>, string]>([
+    [{ handOff: { ...offered, to: [...offered.to] } }, "offered to Mara, 0:48 to take"],
+    [
+      { handOff: { state: "open", to: ["p_mara", "p_idris"], until: iso(48) } },
+      "open call to 2, 0:48 to take",
+    ],
+    [{ ownerId: "p_idris", handOff: { state: "taken", to: ["p_idris"], until: null } }, "Idris has it"],
+    [{ listed: { reason: "x", at: iso(0) } }, "manager's list"],
+    [{}, "nobody has it"],
+  ])("%j: %s", (more, said) => expect(standing(row(more), people, NOW)).toBe(said));
+});
+
+describe("the line under the name", () => {
+  it("says how long, with whom, and who would be next", () => {
+    const lead = row({ bell: waiting, handOff: { state: "offered", to: ["p_mara"], until: iso(60) } });
+    expect(nowLine(lead, people, "Idris Bell-Hassan", ZONE, NOW)).toBe(
+      "Waiting 3 min 20 s, rings today 09:41. Offered to Mara until 09:41, then to Idris Bell-Hassan.",
+    );
+  });
+  it("says what rang, what is planned, what is closed", () => {
+    expect(nowLine(row({ bell: rung, ownerId: "p_mara" }), people, null, ZONE, NOW)).toBe(
+      "Rang 5 min ago: nobody has called. Mara Whitehorse has it.",
+    );
+    const planned = row({
+      ownerId: "p_mara",
+      bell: { ...waiting, state: "answered" },
+      nextStep: { kind: "call", note: "Call again", personId: null, dueAt: iso(3_600) },
+    });
+    expect(nowLine(planned, people, null, ZONE, NOW)).toBe(
+      "Mara Whitehorse has it. Next: call again, today 10:40.",
+    );
+    expect(nowLine(row({ closed: { reason: "No fit", at: iso(-60) } }), people, null, ZONE, NOW)).toBe(
+      "Closed today 09:39: No fit.",
+    );
+    expect(nowLine(row({ listed: { reason: "nobody could", at: iso(0) } }), people, null, ZONE, NOW)).toBe(
+      "On the manager's list: nobody could.",
+    );
+  });
+});
+
+it("somebody without a name is called by what is known", () => {
+  expect(called(row({ name: null, company: "Larkmoor Lodge" }))).toBe("Larkmoor Lodge");
+  expect(called(row({ name: null }))).toBe("+13035550100");
+  expect(called(row({ name: null, phones: [] }))).toBe("Somebody");
+});

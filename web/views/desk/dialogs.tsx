@@ -1,0 +1,356 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Temporal } from "temporal-polyfill";
+import { inDays, nextWallTime } from "../../../core/time/defer.ts";
+import { dayTime } from "../../../core/time/words.ts";
+import { call } from "../../live/api.ts";
+import { deskNow } from "../../live/clock.ts";
+import { useAct, useGroups, usePeople } from "../../live/queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { Choice } from "../../ui/Choice.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
+import { Area, Field } from "../../ui/Field.tsx";
+import { KeyHint } from "../../ui/KeyHint.tsx";
+import { useSay } from "../../ui/Toasts.tsx";
+import type { GivenMany } from "../../wire/routing-schemas.ts";
+import type { Me, QueueRow } from "../../wire/schemas.ts";
+import styles from "./dialogs.module.css";
+import { called } from "./words.ts";
+
+interface Props {
+  readonly lead: QueueRow;
+  readonly me: Me;
+  readonly zone: string;
+  readonly onClose: () => void;
+  /** Done: the desk goes on to the next lead. */
+  readonly onDone: () => void;
+}
+
+/** Number keys choose from the list that lies open, unless something is being typed. */
+export function pickByNumber(count: number, choose: (i: number) => void) {
+  return (event: React.KeyboardEvent) => {
+    if ((event.target as HTMLElement).closest("textarea, input, select")) return;
+    const i = Number(event.key) - 1;
+    if (!Number.isInteger(i) || i < 0 || i >= count) return;
+    event.preventDefault();
+    choose(i);
+  };
+}
+
+/** Move the lead by hand to a person or a group. */
+export function GiveDialog({ lead, onClose }: Props) {
+  const act = useAct();
+  const { data: people = [] } = usePeople();
+  const { data: groups = [] } = useGroups();
+  const [to, setTo] = useState("");
+  const [reason, setReason] = useState("");
+  const [stays, setStays] = useState(false);
+  const [all, setAll] = useState(false);
+  const client = useQueryClient();
+  const say = useSay();
+  const owner = people.find((p) => p.id === lead.ownerId);
+  const others = people.filter((p) => p.id !== lead.ownerId);
+  const giveAll = async () => {
+    const { items } = await call<{ items: { id: string }[] }>(
+      `/leads?filter=open&owner=${owner?.id}&limit=200`,
+    );
+    const { moved, stayed } = await call<GivenMany>("/leads/give", {
+      ids: items.map((l) => l.id),
+      to,
+      reason,
+      steps: stays ? "stay" : "move",
+    });
+    say.done(
+      `${moved.length} leads of ${owner?.name} are with ${name}.${stayed.length ? ` ${stayed.length} stayed: ${stayed[0]?.why}` : ""}`,
+    );
+    void client.invalidateQueries();
+  };
+  const options = [
+    { value: "", label: "Choose …", disabled: true },
+    ...others
+      .filter((p) => p.onDuty)
+      .map((p) => ({ value: p.id, label: `${p.name}, ${p.openLeads} open`, group: "On duty" })),
+    ...groups.map((g) => ({
+      value: g.id,
+      label: `${g.name}: ask by ${g.way.replace("-", " ")}`,
+      group: "Groups",
+    })),
+    ...others
+      .filter((p) => !p.onDuty)
+      .map((p) => ({ value: p.id, label: `${p.name}, ${p.offDutyBecause}`, group: "Not on duty" })),
+  ];
+  const name = people.find((p) => p.id === to)?.name ?? groups.find((g) => g.id === to)?.name;
+  return (
+    <Dialog title={`Give ${called(lead)} to …`} onClose={onClose}>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!to) return;
+          if (all) {
+            void giveAll().catch((error: Error) => say.wrong(error.message));
+            onClose();
+            return;
+          }
+          const undoable = !groups.some((g) => g.id === to);
+          act.mutate({
+            leadId: lead.id,
+            path: "give",
+            body: { to, reason, steps: stays ? "stay" : "move" },
+            said: `${called(lead)} is with ${name}. Both sides are told.`,
+            undoable,
+          });
+          onClose();
+        }}
+      >
+        <Choice label="Person or group" value={to} options={options} onChange={setTo} />
+        <Field label="Reason, for the thread" value={reason} onChange={(e) => setReason(e.target.value)} />
+        {lead.nextStep && (
+          <label className={styles.tick}>
+            <input type="checkbox" checked={stays} onChange={(e) => setStays(e.target.checked)} />
+            The next step stays with whoever it is for
+          </label>
+        )}
+        {owner && owner.openLeads > 1 && (
+          <label className={styles.tick}>
+            <input type="checkbox" checked={all} onChange={(e) => setAll(e.target.checked)} />
+            All {owner.openLeads} open leads of {owner.name}, not this one alone
+          </label>
+        )}
+        <div className={styles.send}>
+          <Button type="submit" look="strong" disabled={!to}>
+            Give
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Pass on for the person who was asked or has the lead, with one of the company's reasons. */
+export function PassDialog({ lead, me, onClose, onDone }: Props) {
+  const act = useAct();
+  const { data: people = [] } = usePeople();
+  const personId = lead.ownerId ?? lead.handOff?.to[0] ?? me.id;
+  const name = people.find((p) => p.id === personId)?.name ?? "them";
+  const pass = (i: number) => {
+    const reason = me.passReasons[i];
+    if (!reason) return;
+    act.mutate({
+      leadId: lead.id,
+      path: "pass",
+      body: { personId, reason },
+      said: `${called(lead)} goes to the next.`,
+      undoable: false,
+    });
+    onDone();
+  };
+  return (
+    <Dialog
+      title={personId === me.id ? "Pass: why?" : `Pass for ${name}: why?`}
+      onClose={onClose}
+      onKeyDown={pickByNumber(me.passReasons.length, pass)}
+    >
+      <Reasons reasons={me.passReasons} onChoose={pass} />
+    </Dialog>
+  );
+}
+
+/** Close with one of the company's reasons. */
+export function CloseDialog({ lead, me, onClose, onDone }: Props) {
+  const act = useAct();
+  const shut = (i: number) => {
+    const reason = me.closeReasons[i];
+    if (!reason) return;
+    act.mutate({
+      leadId: lead.id,
+      path: "close",
+      body: { reason },
+      said: `${called(lead)} is closed: ${reason.toLowerCase()}.`,
+    });
+    onDone();
+  };
+  return (
+    <Dialog
+      title={`Close ${called(lead)}: why?`}
+      onClose={onClose}
+      onKeyDown={pickByNumber(me.closeReasons.length, shut)}
+    >
+      <Reasons reasons={me.closeReasons} onChoose={shut} />
+    </Dialog>
+  );
+}
+
+function Reasons({
+  reasons,
+  onChoose,
+}: {
+  readonly reasons: readonly string[];
+  readonly onChoose: (i: number) => void;
+}) {
+  return (
+    <ol className={styles.list}>
+      {reasons.map((reason, i) => (
+        <li key={reason}>
+          <button type="button" className={styles.option} onClick={() => onChoose(i)}>
+            <KeyHint keys={String(i + 1)} />
+            <span>{reason}</span>
+          </button>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** Put the next step off in one step, with a note. */
+export function DeferDialog({ lead, zone, onClose, onDone }: Props) {
+  const act = useAct();
+  const [note, setNote] = useState(lead.nextStep?.note ?? "Call again");
+  const [when, setWhen] = useState("");
+  const now = deskNow();
+  const days = (n: number) => inDays(now, zone, { days: n, skipWeekend: true, at: "09:00" });
+  const choices = [
+    { name: "In an hour", at: now + 3_600_000 },
+    { name: "Tomorrow morning", at: nextWallTime(days(1) - 60_000, zone, "09:00") },
+    { name: "In 3 days", at: days(3) },
+    { name: "In a week", at: days(7) },
+    { name: "In 30 days", at: days(30) },
+    { name: "In 90 days", at: days(90) },
+  ];
+  const put = (at: number) => {
+    const said = `${called(lead)}: ${note.toLowerCase()}, ${dayTime(at, zone, now)}.`;
+    act.mutate({
+      leadId: lead.id,
+      path: "next-step",
+      body: { kind: "call", note: note || "Call again", dueAt: new Date(at).toISOString() },
+      said,
+    });
+    onDone();
+  };
+  return (
+    <Dialog
+      title={`Next step for ${called(lead)}`}
+      onClose={onClose}
+      onKeyDown={pickByNumber(choices.length, (i) => put(choices[i]!.at))}
+    >
+      <ol className={styles.list}>
+        {choices.map(({ name, at }, i) => (
+          <li key={name}>
+            <button type="button" className={styles.option} onClick={() => put(at)}>
+              <KeyHint keys={String(i + 1)} />
+              <span>{name}</span>
+              <small>{dayTime(at, zone, now)}</small>
+            </button>
+          </li>
+        ))}
+      </ol>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (when) put(Temporal.PlainDateTime.from(when).toZonedDateTime(zone).epochMilliseconds);
+        }}
+      >
+        <Field label="What for" value={note} onChange={(e) => setNote(e.target.value)} />
+        <Field
+          label="Or at (desk time)"
+          type="datetime-local"
+          value={when}
+          onChange={(e) => setWhen(e.target.value)}
+        />
+        <div className={styles.send}>
+          <Button type="submit" disabled={!when}>
+            Put it there
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** A note for colleagues; never sent to the lead. */
+export function NoteDialog({ lead, onClose }: Props) {
+  const act = useAct();
+  const key = `kb_note:${lead.id}`;
+  const [note, setNote] = useState(localStorage.getItem(key) ?? "");
+  const save = () => {
+    if (!note.trim()) return;
+    act.mutate(
+      {
+        leadId: lead.id,
+        path: "notes",
+        body: { text: note },
+        said: "The note is in the thread.",
+        undoable: false,
+      },
+      { onSuccess: () => localStorage.removeItem(key) },
+    );
+    onClose();
+  };
+  return (
+    <Dialog title={`Note on ${called(lead)}`} onClose={onClose}>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          save();
+        }}
+        onKeyDown={(event) => event.key === "Enter" && (event.ctrlKey || event.metaKey) && save()}
+      >
+        <Area
+          label="For colleagues, not for the lead"
+          rows={4}
+          value={note}
+          onChange={(e) => {
+            setNote(e.target.value);
+            localStorage.setItem(key, e.target.value);
+          }}
+        />
+        <div className={styles.send}>
+          <Button type="submit" look="strong" shortcut="Ctrl+Enter" disabled={!note.trim()}>
+            Save
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+const KEYS: readonly [string, string][] = [
+  ["↑ ↓", "Move through the queue"],
+  ["C", "Call them: your phone rings, then theirs"],
+  ["O", "Log a call made elsewhere, and what came of it"],
+  ["H", "Hang up"],
+  ["T", "Write a text"],
+  ["E", "Write an email"],
+  ["W", "Answer the way they last wrote"],
+  ["K", "Take the lead yourself"],
+  ["P", "Pass it on to the next"],
+  ["G", "Give it to a person or group"],
+  ["D", "Put the next step off"],
+  ["M", "Write a note"],
+  ["F", "Fill in or mend facts"],
+  ["X", "Close the lead"],
+  ["N", "Write down an inquiry"],
+  ["/", "Find a lead"],
+  ["R", "Rehearsal beside the desk"],
+  ["U", "Undo the last thing"],
+  ["Esc", "Back to the queue"],
+  ["?", "This list"],
+];
+
+/** All keys of the desk. */
+export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
+  return (
+    <Dialog title="Keys" onClose={onClose}>
+      <dl className={styles.keys}>
+        {KEYS.map(([key, what]) => (
+          <div key={key}>
+            <dt>{key}</dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

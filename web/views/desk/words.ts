@@ -1,0 +1,126 @@
+import { clockTime, counter, dayTime, duration } from "../../../core/time/words.ts";
+import { deskNow } from "../../live/clock.ts";
+import type { Lead, Person, QueueRow } from "../../wire/schemas.ts";
+
+/** Everything the desk says about a lead in words, from what crossed the wire and the time. */
+
+export const BAND_NAMES = {
+  answer: "Answer now",
+  rung: "Rung",
+  again: "Try again",
+  today: "Due today",
+  later: "Later",
+} as const;
+
+/** What a band is for, when it is empty. */
+export const BAND_EMPTY = {
+  answer: "Nobody waits for an answer.",
+  rung: "Nothing has rung.",
+  again: "No tries are due.",
+  today: "Nothing else is due today.",
+  later: "Nothing is planned.",
+} as const;
+
+/** What to call a lead. */
+export function called(lead: Pick<QueueRow, "name" | "company" | "phones" | "emails">): string {
+  return lead.name ?? lead.company ?? lead.phones[0] ?? lead.emails[0] ?? "Somebody";
+}
+
+const first = (people: readonly Person[], id: string | undefined) =>
+  people.find((p) => p.id === id)?.name.split(" ")[0] ?? "somebody";
+
+/** The time a row shows: how long is left or over, and how full its bar is (0…1). */
+export function urgency(
+  row: QueueRow,
+  now: number,
+): { figure: string; said: string; over: boolean; full: number; tone: "brass" | "ember" | "plum" | "calm" } {
+  if (row.replyWaiting && row.place === "answer") {
+    const did = row.callBack ? "called" : "wrote";
+    const since = now - Date.parse(row.replyWaiting);
+    return {
+      figure: counter(since),
+      said: `${did} ${duration(since)} ago`,
+      over: false,
+      full: Math.min(1, since / 900_000),
+      tone: "plum",
+    };
+  }
+  const { dueAt, startedAt, state } = row.bell;
+  if (dueAt && startedAt && (state === "waiting" || state === "rung")) {
+    const left = Date.parse(dueAt) - now;
+    const whole = Math.max(1, Date.parse(dueAt) - Date.parse(startedAt));
+    return {
+      figure: counter(left),
+      said: left < 0 ? `${duration(left)} over` : `${duration(left)} left`,
+      over: left < 0,
+      full: Math.min(1, 1 - left / whole),
+      tone: left < 0 ? "ember" : "brass",
+    };
+  }
+  if (row.nextStep) {
+    const left = Date.parse(row.nextStep.dueAt) - now;
+    return {
+      figure: counter(left),
+      said: left < 0 ? `due ${duration(left)} ago` : `due in ${duration(left)}`,
+      over: left < 0,
+      full: left < 0 ? 1 : 0,
+      tone: left < 0 ? "brass" : "calm",
+    };
+  }
+  return { figure: "", said: "no next step", over: false, full: 0, tone: "calm" };
+}
+
+/** Who has it and how that stands: `offered to Mara, 0:48 to take`. */
+export function standing(row: QueueRow, people: readonly Person[], now: number): string {
+  const { handOff, ownerId, listed } = row;
+  if (handOff && handOff.state !== "taken" && handOff.until) {
+    const to =
+      handOff.state === "open"
+        ? `open call to ${handOff.to.length}`
+        : `offered to ${first(people, handOff.to[0])}`;
+    return `${to}, ${counter(Math.max(0, Date.parse(handOff.until) - now))} to take`;
+  }
+  if (ownerId) return `${first(people, ownerId)} has it`;
+  return listed ? "manager's list" : "nobody has it";
+}
+
+/** The line under the name: *Waiting 3 min 20 s. Offered to Mara until 10:04, then to Idris.* */
+export function nowLine(
+  row: QueueRow,
+  people: readonly Person[],
+  thenTo: string | null,
+  zone: string,
+  now: number,
+): string {
+  if (row.closed) return `Closed ${dayTime(Date.parse(row.closed.at), zone, now)}: ${row.closed.reason}.`;
+  const said: string[] = [];
+  const { bell, handOff, ownerId, listed, nextStep } = row;
+  if (row.callBack)
+    said.push(`They called ${duration(now - Date.parse(row.callBack))} ago and nobody answered: call back.`);
+  else if (row.replyWaiting)
+    said.push(`They wrote ${duration(now - Date.parse(row.replyWaiting))} ago and wait for an answer.`);
+  if (bell.state === "waiting" && bell.startedAt && bell.dueAt)
+    said.push(
+      `Waiting ${duration(now - Date.parse(bell.startedAt))}, rings ${dayTime(Date.parse(bell.dueAt), zone, now)}.`,
+    );
+  if (bell.state === "rung" && bell.dueAt)
+    said.push(`Rang ${duration(now - Date.parse(bell.dueAt))} ago: nobody has called.`);
+  if (handOff && handOff.state !== "taken" && handOff.until) {
+    const names = handOff.to.map((id) => first(people, id)).join(", ");
+    said.push(
+      `${handOff.state === "open" ? "Open call to" : "Offered to"} ${names} until ${clockTime(Date.parse(handOff.until), zone)}${thenTo ? `, then to ${thenTo}` : ""}.`,
+    );
+  } else if (ownerId) said.push(`${people.find((p) => p.id === ownerId)?.name ?? "Somebody"} has it.`);
+  if (listed) said.push(`On the manager's list: ${listed.reason}.`);
+  if (nextStep)
+    said.push(`Next: ${nextStep.note.toLowerCase()}, ${dayTime(Date.parse(nextStep.dueAt), zone, now)}.`);
+  else if (bell.state === "answered") said.push("No next step.");
+  return said.join(" ");
+}
+
+/** What comes next for a lead just worked, for the toast that says what was done. */
+export function nextOf(lead: Lead, zone: string): string {
+  if (lead.nextStep)
+    return ` Next: ${lead.nextStep.note.toLowerCase()}, ${dayTime(Date.parse(lead.nextStep.dueAt), zone, deskNow())}.`;
+  return lead.listed ? ` On the manager’s list: ${lead.listed.reason}.` : "";
+}

@@ -1,0 +1,64 @@
+import { useState } from "react";
+import { useFound } from "../../live/queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { Field } from "../../ui/Field.tsx";
+import styles from "./Setup.module.css";
+
+interface Props {
+  readonly leadId: string | null;
+  readonly label?: string;
+  readonly onChange: (leadId: string | null) => void;
+}
+
+/** For whom something is shown: somebody made up, or a lead found by any piece of its name. */
+export function LeadChoice({ leadId, label = "For somebody made up, or find a lead", onChange }: Props) {
+  const [q, setQ] = useState("");
+  const [name, setName] = useState("");
+  const { data: found = [] } = useFound(leadId ? "" : q);
+  if (leadId)
+    return (
+      <p className={styles.row}>
+        <span>
+          For <b>{name}</b>
+        </span>
+        <Button
+          look="bare"
+          onClick={() => {
+            onChange(null);
+            setQ("");
+          }}
+        >
+          Somebody else
+        </Button>
+      </p>
+    );
+  return (
+    <div>
+      <Field
+        label={label}
+        type="search"
+        placeholder="A piece of a name"
+        value={q}
+        onChange={(e) => setQ(e.target.value)}
+      />
+      {q.trim().length > 1 && (
+        <ul className={styles.found}>
+          {found.map((lead) => (
+            <li key={lead.id}>
+              <button
+                type="button"
+                onClick={() => {
+                  setName(lead.name ?? lead.company ?? "the lead");
+                  onChange(lead.id);
+                }}
+              >
+                {lead.name ?? lead.company ?? lead.phones[0] ?? lead.emails[0]}
+              </button>
+            </li>
+          ))}
+          {found.length === 0 && <li className={styles.quiet}>Nobody is found by that.</li>}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,402 @@
+import { useState } from "react";
+import { Temporal } from "temporal-polyfill";
+import { deskNow } from "../../live/clock.ts";
+import { useChange } from "../../live/setup-queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { Choice } from "../../ui/Choice.tsx";
+import { Field } from "../../ui/Field.tsx";
+import type { FullPerson, PeopleSetup } from "../../wire/routing-schemas.ts";
+import styles from "./People.module.css";
+import setup from "./Setup.module.css";
+
+interface Props {
+  readonly person: FullPerson;
+  readonly data: PeopleSetup;
+  readonly may: boolean;
+  readonly mayGiveRoles: boolean;
+  readonly onClose: () => void;
+}
+
+type Put = (part: Partial<FullPerson>) => void;
+
+/** One person: who they are, when they work, when they are away and who covers, and what they can have. */
+export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props) {
+  const [draft, setDraft] = useState(person);
+  const change = useChange<PeopleSetup>();
+  const put: Put = (part) => setDraft({ ...draft, ...part });
+  const save = () => {
+    const { offDuty: _, ...body } = draft;
+    change.mutate({ path: "/setup/people", body, said: `${draft.name} is saved.`, after: onClose });
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        save();
+      }}
+    >
+      <div className={setup.top}>
+        <h1>{person.name || "New person"}</h1>
+        <Button look="bare" onClick={onClose}>
+          Back to everybody
+        </Button>
+      </div>
+      <fieldset className={setup.plain} disabled={!may}>
+        <div className={setup.fields}>
+          <Field label="Name" value={draft.name} onChange={(e) => put({ name: e.target.value })} />
+          <Field
+            label="Email"
+            type="email"
+            value={draft.email}
+            onChange={(e) => put({ email: e.target.value })}
+          />
+          <Field
+            label="Phone"
+            type="tel"
+            value={draft.phone}
+            onChange={(e) => put({ phone: e.target.value })}
+          />
+          <Field
+            label="In the team’s chat"
+            value={draft.chat}
+            onChange={(e) => put({ chat: e.target.value })}
+          />
+          <Choice
+            label={mayGiveRoles ? "Role" : "Role, given by an administrator"}
+            value={draft.role}
+            options={(mayGiveRoles ? ROLES : ROLES.filter((r) => r.value === draft.role)).map((r) => r)}
+            onChange={(role) => put({ role: role as FullPerson["role"] })}
+          />
+        </div>
+        <h2>Hours</h2>
+        <HoursEditor hours={draft.hours} onChange={(hours) => put({ hours })} />
+        <h2>Away</h2>
+        <Absences draft={draft} data={data} put={put} />
+        <h2>What they can have</h2>
+        <Skills draft={draft} data={data} put={put} />
+      </fieldset>
+      <div className={setup.bar}>
+        {may && (
+          <Button type="submit" look="strong" disabled={change.isPending}>
+            Save
+          </Button>
+        )}
+        <Button look="bare" onClick={onClose}>
+          {may ? "Leave it as it was" : "Back"}
+        </Button>
+        {mayGiveRoles && person.id && (
+          <Button
+            look="bare"
+            onClick={() =>
+              change.mutate({
+                path: `/setup/people/${person.id}/remove`,
+                body: {},
+                said: `${person.name} no longer works here. What they did keeps their name.`,
+                after: onClose,
+              })
+            }
+          >
+            They leave
+          </Button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+const ROLES = [
+  { value: "salesperson", label: "salesperson" },
+  { value: "coordinator", label: "coordinator" },
+  { value: "manager", label: "manager" },
+  { value: "administrator", label: "administrator" },
+];
+
+const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+type Span = [string, string];
+
+interface HoursProps {
+  readonly hours: FullPerson["hours"];
+  readonly onChange: (hours: FullPerson["hours"]) => void;
+}
+
+function HoursEditor({ hours, onChange }: HoursProps) {
+  const set = (day: string, spans: Span[]) => {
+    const week = { ...hours.week, [day]: spans };
+    if (spans.length === 0) delete week[day];
+    onChange({ ...hours, week });
+  };
+  return (
+    <div className={styles.hours}>
+      <span className={setup.quiet}>Zone</span>
+      <Field
+        label="Time zone"
+        quiet
+        list="zones"
+        value={hours.zone}
+        onChange={(e) => onChange({ ...hours, zone: e.target.value })}
+      />
+      <datalist id="zones">
+        {Intl.supportedValuesOf("timeZone").map((zone) => (
+          <option key={zone} value={zone} />
+        ))}
+      </datalist>
+      {DAYS.map((name, i) => {
+        const day = String(i + 1);
+        const spans = (hours.week[day] ?? []) as Span[];
+        return (
+          <Day
+            key={day}
+            name={name}
+            spans={spans}
+            onChange={(next) => set(day, next)}
+            {...(i > 0 && {
+              onCopy: () => set(day, structuredClone((hours.week[String(i)] ?? []) as Span[])),
+            })}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+interface DayProps {
+  readonly name: string;
+  readonly spans: readonly Span[];
+  readonly onChange: (spans: Span[]) => void;
+  readonly onCopy?: () => void;
+}
+
+function Day({ name, spans, onChange, onCopy }: DayProps) {
+  return (
+    <>
+      <span className={setup.quiet}>{name}</span>
+      <span className={styles.spans}>
+        {spans.map(([open, close], i) => {
+          const put = (next: Span) => onChange(spans.map((s, j) => (i === j ? next : s)));
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a stretch has nothing but its place to be told by
+            <span key={i} className={styles.span}>
+              <Field
+                label={`${name} from`}
+                quiet
+                type="time"
+                value={open}
+                onChange={(e) => put([e.target.value, close])}
+              />
+              to
+              <Field
+                label={`${name} to`}
+                quiet
+                type="time"
+                value={close}
+                onChange={(e) => put([open, e.target.value])}
+              />
+              <Button
+                look="bare"
+                aria-label={`Remove ${name} ${open}`}
+                onClick={() => onChange(spans.filter((_, j) => i !== j))}
+              >
+                ×
+              </Button>
+            </span>
+          );
+        })}
+        {spans.length === 0 && <span className={setup.quiet}>not there</span>}
+        <Button
+          look="bare"
+          aria-label={`Add hours on ${name}`}
+          onClick={() => onChange([...spans, spans.length ? ["13:00", "17:00"] : ["08:00", "17:00"]])}
+        >
+          Add
+        </Button>
+        {onCopy && spans.length === 0 && (
+          <Button look="bare" aria-label={`${name} like the day before`} onClick={onCopy}>
+            Like the day before
+          </Button>
+        )}
+      </span>
+    </>
+  );
+}
+
+interface PartProps {
+  readonly draft: FullPerson;
+  readonly data: PeopleSetup;
+  readonly put: Put;
+}
+
+const local = (iso: string, zone: string) =>
+  Temporal.Instant.from(iso).toZonedDateTimeISO(zone).toPlainDateTime().toString({ smallestUnit: "minute" });
+const instant = (written: string, zone: string) =>
+  Temporal.PlainDateTime.from(written).toZonedDateTime(zone).toInstant().toString();
+
+function Absences({ draft, data, put }: PartProps) {
+  const { zone } = data;
+  const others = data.people.filter((p) => p.id !== draft.id);
+  const set = (i: number, part: Partial<FullPerson["absences"][number]>) =>
+    put({ absences: draft.absences.map((a, j) => (i === j ? { ...a, ...part } : a)) });
+  const cover = [
+    { value: "", label: "nobody covers" },
+    ...others.map((p) => ({ value: p.id, label: p.name })),
+  ];
+  const add = () => {
+    const day = Temporal.Instant.fromEpochMilliseconds(deskNow())
+      .toZonedDateTimeISO(zone)
+      .startOfDay()
+      .add({ days: 1 });
+    const from = day.toInstant().toString();
+    const to = day.add({ days: 7 }).toInstant().toString();
+    put({
+      absences: [
+        ...draft.absences,
+        { from, to, reason: "holiday", coverId: null, waiting: "goes", after: "back" },
+      ],
+    });
+  };
+  return (
+    <>
+      {draft.absences.map((a, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: an absence has nothing but its place to be told by
+        <div key={i} className={styles.absence}>
+          <Field
+            label="From"
+            type="datetime-local"
+            value={local(a.from, zone)}
+            onChange={(e) => e.target.value && set(i, { from: instant(e.target.value, zone) })}
+          />
+          <Field
+            label="Until"
+            type="datetime-local"
+            value={local(a.to, zone)}
+            onChange={(e) => e.target.value && set(i, { to: instant(e.target.value, zone) })}
+          />
+          <Field label="Why" value={a.reason} onChange={(e) => set(i, { reason: e.target.value })} />
+          <Choice
+            label="Covered by"
+            value={a.coverId ?? ""}
+            options={cover}
+            onChange={(id) => set(i, { coverId: id || null })}
+          />
+          <Choice
+            label="What waits on them"
+            value={a.waiting}
+            options={[
+              { value: "goes", label: "goes to whoever covers" },
+              { value: "stays", label: "stays" },
+            ]}
+            onChange={(waiting) => set(i, { waiting: waiting as "goes" | "stays" })}
+          />
+          <Choice
+            label="Afterwards"
+            value={a.after}
+            options={[
+              { value: "back", label: "it comes back" },
+              { value: "stays", label: "it stays with cover" },
+            ]}
+            onChange={(after) => set(i, { after: after as "back" | "stays" })}
+          />
+          <Button look="bare" onClick={() => put({ absences: draft.absences.filter((_, j) => i !== j) })}>
+            Remove
+          </Button>
+        </div>
+      ))}
+      <p className={setup.row}>
+        <Button onClick={add}>Add an absence</Button>
+        <Choice
+          label="When they go off duty by hand, covered by"
+          value={draft.cover ?? ""}
+          options={cover}
+          onChange={(id) => put({ cover: id || null })}
+        />
+      </p>
+    </>
+  );
+}
+
+function Skills({ draft, data, put }: PartProps) {
+  const toNumber = (written: string) => (written === "" ? null : Number(written));
+  return (
+    <>
+      <Ticks
+        label="Products"
+        all="every product"
+        list={data.products}
+        chosen={draft.products}
+        onChange={(products) => put({ products })}
+      />
+      <Ticks
+        label="Languages"
+        list={data.languages}
+        chosen={draft.languages}
+        onChange={(languages) => put({ languages: languages ?? [] })}
+      />
+      <Ticks
+        label="Territories"
+        all="every territory"
+        list={data.territories}
+        chosen={draft.territories}
+        onChange={(territories) => put({ territories })}
+      />
+      <div className={setup.fields}>
+        <Field
+          label="Open leads at most"
+          type="number"
+          min={0}
+          placeholder="no ceiling"
+          value={draft.ceiling ?? ""}
+          onChange={(e) => put({ ceiling: toNumber(e.target.value) })}
+        />
+        <Field
+          label="New leads a day at most"
+          type="number"
+          min={0}
+          placeholder="no ceiling"
+          value={draft.perDay ?? ""}
+          onChange={(e) => put({ perDay: toNumber(e.target.value) })}
+        />
+      </div>
+    </>
+  );
+}
+
+interface TicksProps {
+  readonly label: string;
+  /** What it is called when nothing is ruled out; without it something must be chosen. */
+  readonly all?: string;
+  readonly list: PeopleSetup["products"];
+  readonly chosen: readonly string[] | null;
+  readonly onChange: (chosen: string[] | null) => void;
+}
+
+function Ticks({ label, all, list, chosen, onChange }: TicksProps) {
+  return (
+    <fieldset className={setup.plain}>
+      <legend>{label}</legend>
+      <div className={setup.row}>
+        {all && (
+          <label className={setup.check}>
+            <input
+              type="checkbox"
+              checked={chosen === null}
+              onChange={(e) => onChange(e.target.checked ? null : list.map((x) => x.key))}
+            />
+            {all}
+          </label>
+        )}
+        {chosen !== null &&
+          list.map(({ key, name }) => (
+            <label key={key} className={setup.check}>
+              <input
+                type="checkbox"
+                checked={chosen.includes(key)}
+                onChange={(e) =>
+                  onChange(e.target.checked ? [...chosen, key] : chosen.filter((k) => k !== key))
+                }
+              />
+              {name}
+            </label>
+          ))}
+      </div>
+    </fieldset>
+  );
+}

@@ -1,0 +1,63 @@
+import type { ReactNode } from "react";
+import { useMe } from "../../live/queries.ts";
+import { useQuarantine } from "../../live/setup-queries.ts";
+import { App } from "../../ui/App.tsx";
+import styles from "./Setup.module.css";
+
+const PLACES = [
+  { name: "Sources", href: "/setup" },
+  { name: "Ad platform", href: "/setup/ads" },
+  { name: "Spreadsheets", href: "/setup/imports" },
+  { name: "Quarantine", href: "/setup/quarantine" },
+  { name: "Replies", href: "/setup/replies" },
+  { name: "Templates", href: "/setup/templates" },
+  { name: "Restraint", href: "/setup/restraint" },
+  { name: "Calls", href: "/setup/calls" },
+  { name: "People", href: "/setup/people" },
+  { name: "Routing", href: "/setup/routing" },
+  { name: "Playback", href: "/setup/playback" },
+  { name: "Fair share", href: "/setup/shares" },
+  { name: "Alerts", href: "/setup/alerts" },
+  { name: "Fields and tags", href: "/setup/fields" },
+  { name: "Access", href: "/setup/access", needs: "access" },
+  { name: "Changes", href: "/setup/changes", needs: "audit" },
+] as const;
+
+export type SetupPlace = (typeof PLACES)[number]["name"];
+
+/** What every page of Set-up stands in. */
+export function SetupFrame({
+  place,
+  children,
+}: {
+  readonly place: SetupPlace;
+  readonly children: ReactNode;
+}) {
+  return (
+    <App view="Set-up">
+      <div className={styles.frame}>
+        <Places place={place} />
+        <main className={styles.page}>{children}</main>
+      </div>
+    </App>
+  );
+}
+
+function Places({ place }: { readonly place: SetupPlace }) {
+  const { data: me } = useMe();
+  return (
+    <nav className={styles.places} aria-label="Set-up">
+      {PLACES.filter((p) => !("needs" in p) || me?.rights.includes(p.needs)).map(({ name, href }) => (
+        <a key={name} href={href} aria-current={name === place ? "page" : undefined}>
+          {name}
+          {name === "Quarantine" && <Waiting />}
+        </a>
+      ))}
+    </nav>
+  );
+}
+
+function Waiting() {
+  const { data } = useQuarantine();
+  return data && data.length > 0 ? <span className={styles.waits}>{data.length}</span> : null;
+}

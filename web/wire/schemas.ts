@@ -1,0 +1,381 @@
+import { z } from "zod";
+
+/** Everything that crosses the wire, described once: endpoints, client types and the OpenAPI document use these. */
+
+const time = z.iso.datetime({ offset: true }).describe("ISO 8601 with offset or Z");
+const channel = z.enum(["website", "ad-form", "call", "text", "email", "document", "spreadsheet", "hand"]);
+
+export const Problem = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string(),
+  errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+});
+
+export const TraceStep = z.object({
+  kind: z.string(),
+  name: z.string(),
+  result: z.enum(["yes", "no"]),
+  reason: z.string(),
+});
+export const Trace = z.object({
+  outcome: z.string(),
+  steps: z.array(TraceStep),
+  rules: z.number().optional().describe("The version of the rules it went by"),
+});
+
+export const HandOff = z.object({
+  state: z.enum(["offered", "taken", "open"]),
+  to: z.array(z.string()),
+  until: time.nullable(),
+});
+export const Bell = z.object({
+  state: z.enum(["waiting", "answered", "rung", "none"]),
+  startedAt: time.nullable(),
+  dueAt: time.nullable(),
+  answeredAt: time.nullable(),
+  rangAt: time.nullable(),
+});
+export const NextStep = z.object({
+  kind: z.string(),
+  dueAt: time,
+  note: z.string(),
+  personId: z.string().nullable(),
+});
+
+export const Lead = z.object({
+  id: z.string(),
+  name: z.string().nullable(),
+  emails: z.array(z.string()),
+  phones: z.array(z.string()).describe("E.164"),
+  company: z.string().nullable(),
+  stage: z.string(),
+  sourceId: z.string(),
+  tags: z.array(z.string()),
+  ownerId: z.string().nullable(),
+  creditId: z.string().nullable(),
+  handOff: HandOff.nullable(),
+  bell: Bell,
+  tries: z.number().int().describe("Human attempts only"),
+  nextStep: NextStep.nullable(),
+  inquiries: z.number().int(),
+  createdAt: time,
+  lastActivityAt: time,
+  closed: z.object({ reason: z.string(), at: time }).nullable(),
+  listed: z.object({ reason: z.string(), at: time }).nullable(),
+  replyWaiting: time.nullable(),
+  facts: z.object({
+    product: z.string().nullable(),
+    value: z.number().nullable(),
+    message: z.string().nullable(),
+    postalCode: z.string().nullable(),
+    territory: z.string().nullable(),
+    zone: z.string().nullable(),
+    language: z.string(),
+    answers: z.record(z.string(), z.string()),
+    own: z.record(z.string(), z.union([z.string(), z.number(), z.boolean(), z.array(z.string())])),
+    address: z.string().nullable(),
+    preferred: z.enum(["call", "text", "email"]).nullable(),
+    forbidden: z.array(z.enum(["call", "text", "email"])),
+    kinds: z.record(z.string(), z.string()),
+    detail: z.string().nullable(),
+  }),
+  test: z.boolean().describe("Made by a test through the real path"),
+  callBack: time.nullable().describe("Since when they wait to be called back"),
+  shared: z.array(z.string()).describe("Numbers and addresses several people share"),
+  related: z.array(z.object({ name: z.string(), relation: z.string(), leadId: z.string().nullable() })),
+  joinedTo: z.string().nullable(),
+  turn: z
+    .object({ personId: z.string(), groupId: z.string() })
+    .nullable()
+    .describe("The turn it cost, if a rotation chose"),
+  coversFor: z.string().nullable().describe("Whose it is while its owner only covers"),
+  pinned: z.string().nullable().describe("What one should know when dialling"),
+  stops: z.array(
+    z.object({
+      channel: z.enum(["call", "text", "email"]),
+      at: time,
+      how: z.enum(["word", "unsubscribe", "person"]),
+      said: z.string(),
+    }),
+  ),
+});
+
+export const Maybe = z.object({
+  leadId: z.string(),
+  name: z.string().nullable(),
+  about: z.string(),
+  points: z.number(),
+  evidence: z.array(z.object({ points: z.number(), said: z.string() })),
+});
+
+export const Event = z.object({
+  id: z.string(),
+  leadId: z.string(),
+  at: time,
+  kind: z.string(),
+  actor: z.string().describe("A person's name, “the lead” or “the desk”"),
+  summary: z.string(),
+  data: z.record(z.string(), z.unknown()),
+  actId: z.string(),
+  why: Trace.optional(),
+});
+
+export const Person = z.object({
+  id: z.string(),
+  name: z.string(),
+  role: z.enum(["coordinator", "salesperson", "manager", "administrator"]),
+  email: z.string(),
+  phone: z.string(),
+  onDuty: z.boolean(),
+  openLeads: z.number().int(),
+  offDutyBecause: z.string().nullable(),
+});
+export const Group = z.object({
+  id: z.string(),
+  name: z.string(),
+  memberIds: z.array(z.string()),
+  way: z.string(),
+});
+export const Source = z.object({
+  id: z.string(),
+  key: z.string(),
+  name: z.string(),
+  channel,
+  state: z.enum(["draft", "live", "paused"]),
+  line: z.string().optional(),
+  signingSecret: z.string().optional().describe("In rehearsal only"),
+});
+
+export const Receipt = z.object({
+  inquiryId: z.string(),
+  leadId: z.string().nullable(),
+  matched: z.enum(["new", "sure", "none"]),
+  quarantined: z.boolean(),
+});
+
+export const NewLead = z.object({
+  name: z.string().trim().optional(),
+  phone: z.string().trim().optional(),
+  email: z.string().trim().optional(),
+  company: z.string().trim().optional(),
+  note: z.string().trim().optional(),
+  sourceId: z.string().optional(),
+  facts: z.record(z.string(), z.string()).optional(),
+  route: z.boolean().default(true),
+  ownerId: z.string().optional(),
+});
+export const Take = z.object({ personId: z.string().min(1) });
+export const Pass = z.object({ personId: z.string().min(1), reason: z.string() });
+export const Give = z.object({
+  to: z.string().min(1),
+  reason: z.string().default(""),
+  steps: z.enum(["move", "stay"]).default("move").describe("Whether the next step moves along"),
+});
+export const Step = z.object({
+  kind: z.enum(["call", "text", "email", "task"]),
+  dueAt: time,
+  note: z.string(),
+});
+export const Try = z.object({
+  personId: z.string().min(1),
+  channel: z.enum(["call", "text", "email", "visit"]),
+  outcome: z.string().min(1),
+  note: z.string().optional(),
+  nextStep: Step.nullish(),
+  callId: z.string().optional().describe("The call made from the desk that it was"),
+});
+export const Message = z.object({
+  personId: z.string().min(1),
+  channel: z.enum(["text", "email"]),
+  subject: z.string().optional(),
+  body: z.string().trim().min(1, "Write something before sending."),
+  sendAt: time.nullish().describe("Goes then, and is their try then"),
+  callBackSeconds: z.number().int().min(0).max(60).optional().describe("So long it can be undone"),
+  anyway: z.boolean().optional().describe("False asks for a refusal when something stands against it"),
+  files: z
+    .array(z.object({ fileId: z.string(), name: z.string(), type: z.string(), size: z.number().int() }))
+    .optional(),
+  templateId: z.string().nullish(),
+});
+export const Undo = z.object({ actId: z.string().min(1) });
+export const Note = z.object({ text: z.string() });
+export const Close = z.object({ reason: z.string() });
+
+export const Quarantined = z.object({
+  id: z.string(),
+  sourceId: z.string(),
+  receivedAt: time,
+  reason: z.string().nullable(),
+  contentType: z.string(),
+  raw: z.string(),
+});
+export const Replayed = z.object({
+  quarantined: z.boolean(),
+  reason: z.string().nullable(),
+  leadId: z.string().nullable(),
+});
+
+export const Clock = z.object({ now: time });
+export const MoveClock = z.union([
+  z.object({
+    advance: z
+      .string()
+      .regex(
+        /^P(?!$)(\d+D)?(T(?!$)(\d+H)?(\d+M)?(\d+(\.\d+)?S)?)?$/,
+        "Give an ISO 8601 duration such as PT6M.",
+      ),
+  }),
+  z.object({ to: time }),
+]);
+export const SetDown = z.object({ channel: z.enum(["email", "text", "chat"]), down: z.boolean() });
+export const Downs = z.object({ down: z.array(z.string()) });
+export const Begin = z.object({ with: z.enum(["morning", "empty"]) });
+export const Begun = z.object({ begun: z.enum(["morning", "empty"]) });
+export const Moved = z.object({ now: time, timersRun: z.number().int() });
+export const TextIn = z.object({
+  from: z.string().min(1),
+  to: z.string().default(""),
+  body: z.string().min(1),
+});
+export const AdFormIn = z.object({
+  source: z.string(),
+  answers: z.record(z.string(), z.string()),
+  hold: z.boolean().default(false).describe("Keep it at the platform, as in an outage"),
+});
+export const AdQuestionIn = z.object({
+  source: z.string(),
+  field: z.string().min(1),
+  label: z.string().min(1),
+});
+export const Outside = z.object({
+  id: z.string(),
+  at: time,
+  channel: z.enum(["text", "email", "chat", "call"]),
+  to: z.string(),
+  from: z.string(),
+  subject: z.string().optional(),
+  body: z.string(),
+  url: z.string().optional(),
+  headers: z.record(z.string(), z.string()).optional(),
+  html: z.string().optional(),
+  calendar: z.string().optional(),
+  files: z.array(z.object({ name: z.string(), size: z.number() })).optional(),
+});
+
+/** One row of the queue: a lead and the words the row shows. */
+export const QueueRow = Lead.extend({
+  wants: z.string(),
+  product: z.string().nullable(),
+  source: z.string(),
+  holder: z.string().describe("Who has it and how that stands"),
+  place: z.string(),
+  placeAt: time,
+});
+export const Queue = z.object({
+  now: time,
+  zone: z.string(),
+  desk: z.object({ open: z.boolean(), until: time.nullable().describe("When it closes, or opens next") }),
+  onDuty: z.array(z.object({ id: z.string(), name: z.string() })),
+  bands: z.array(
+    z.object({
+      band: z.enum(["answer", "rung", "again", "today", "later"]),
+      count: z.number().int(),
+      items: z.array(QueueRow),
+    }),
+  ),
+});
+
+export const ThreadItem = Event.extend({
+  messages: z.array(
+    z.object({
+      id: z.string(),
+      channel: z.string(),
+      state: z.enum(["queued", "sent", "dead", "withdrawn"]),
+      sentAt: time.nullable(),
+      error: z.string().nullable(),
+    }),
+  ),
+  undo: z.string().nullable().describe("What can be taken back of this act"),
+});
+export const Sheet = z.object({
+  now: time,
+  lead: QueueRow,
+  phonesReadable: z.array(z.string()),
+  place: z.string().nullable(),
+  thenTo: z.string().nullable().describe("Who would be asked next"),
+  completeness: z.object({
+    percent: z.number(),
+    missing: z.array(z.object({ fact: z.string(), name: z.string(), raises: z.number() })),
+  }),
+  maybe: z.array(Maybe),
+  joined: z.array(z.object({ id: z.string(), name: z.string().nullable() })),
+  own: z.array(
+    z.object({
+      key: z.string(),
+      name: z.string(),
+      type: z.string(),
+      choices: z.array(z.string()),
+      required: z.boolean(),
+      said: z.string().nullable(),
+      written: z.string(),
+    }),
+  ),
+  scheduled: z.array(
+    z.object({
+      id: z.string(),
+      at: time,
+      channel: z.enum(["email", "text"]),
+      what: z.string(),
+      body: z.string(),
+      by: z.string().nullable(),
+    }),
+  ),
+  warnings: z.object({
+    text: z.array(z.object({ forbids: z.boolean(), said: z.string() })),
+    email: z.array(z.object({ forbids: z.boolean(), said: z.string() })),
+  }),
+  lastWay: z.enum(["email", "text"]).nullable(),
+  theirZone: z.string(),
+  templates: z.array(z.object({ id: z.string(), name: z.string(), channel: z.enum(["email", "text"]) })),
+  thread: z.array(ThreadItem),
+});
+export const Outcome = z.object({
+  key: z.string(),
+  name: z.string(),
+  reached: z.boolean(),
+  next: z.object({ note: z.string(), dueAt: time }).nullable(),
+  otherwise: z.string().nullable().describe("What happens instead of a next step"),
+});
+export const Me = z.object({
+  id: z.string(),
+  name: z.string(),
+  notify: z.array(z.string()).describe("What the browser tells of"),
+  role: z.string(),
+  rehearsal: z.boolean(),
+  rights: z.array(z.string()).describe("What the caller may do"),
+  offDuty: z.boolean(),
+  draftWaits: z.boolean().describe("Whether rules wait to be published, for those who may"),
+  closeReasons: z.array(z.string()),
+  passReasons: z.array(z.string()),
+});
+
+export const listOf = <T extends z.ZodType>(item: T) =>
+  z.object({ items: z.array(item), next: z.string().nullable() });
+
+export type Maybe = z.infer<typeof Maybe>;
+export type Lead = z.infer<typeof Lead>;
+export type Queue = z.infer<typeof Queue>;
+export type QueueRow = z.infer<typeof QueueRow>;
+export type Sheet = z.infer<typeof Sheet>;
+export type ThreadItem = z.infer<typeof ThreadItem>;
+export type Trace = z.infer<typeof Trace>;
+export type Person = z.infer<typeof Person>;
+export type Group = z.infer<typeof Group>;
+export type Source = z.infer<typeof Source>;
+export type Outcome = z.infer<typeof Outcome>;
+export type Me = z.infer<typeof Me>;
+export type Outside = z.infer<typeof Outside>;
+export type Problem = z.infer<typeof Problem>;
+export type Event = z.infer<typeof Event>;

@@ -1,0 +1,202 @@
+import type { z } from "zod";
+import { readablePhone } from "../../core/contact/readable-phone.ts";
+import { likelyOutcome } from "../../core/desk/work.ts";
+import type { AlertAbout } from "../../core/lead/events.ts";
+import type { Lead } from "../../core/lead/lead.ts";
+import { letterHtml } from "../../core/message/letter.ts";
+import { mergeFields } from "../../core/message/merge-fields.ts";
+import { planReplies } from "../../core/message/reply.ts";
+import { restrain, whereabouts } from "../../core/message/restraint.ts";
+import { sampleLead } from "../../core/message/sample.ts";
+import { renderTemplate } from "../../core/message/template.ts";
+import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
+import { faultsOf, usesOf } from "../../core/policy/change.ts";
+import type { Person } from "../../core/policy/people.ts";
+import type { ReplyPolicy, Setup, Source, Template } from "../../core/policy/policy.ts";
+import { nextWallTime } from "../../core/time/defer.ts";
+import type { OpenCall } from "../../server/calls/dialer.ts";
+import type { Desk } from "../../server/desk.ts";
+import type * as wire from "./answering-schemas.ts";
+import type { TryTemplate } from "./answering-schemas.ts";
+import { iso } from "./shape.ts";
+
+/** Replies and templates, from the engine's objects to the wire's. */
+
+const mutable = <T>(value: T) => structuredClone(value) as never;
+
+const languagesOf = ({ policies }: Setup) => [
+  ...new Set([
+    "en",
+    ...policies.territories.map((t) => t.language),
+    ...policies.templates.flatMap((t) => Object.keys(t.texts)),
+  ]),
+];
+
+export function toReplies(setup: Setup): wire.RepliesSetup {
+  const { replies, templates, products, restraint } = setup.policies;
+  return {
+    usual: mutable<ReplyPolicy>(replies.usual),
+    again: { ...replies.again },
+    sources: setup.sources
+      .filter((s) => s.channel !== "spreadsheet")
+      .map((s) => ({
+        id: s.id,
+        name: s.name,
+        channel: s.channel,
+        line: s.line ?? null,
+        own: s.reply ? mutable<ReplyPolicy>(s.reply) : null,
+      })),
+    templates: templates.map(({ id, name, channel }) => ({ id, name, channel })),
+    products: products.map(({ key, name }) => ({ key, name })),
+    languages: languagesOf(setup),
+    allowed: { ...restraint.allowed },
+  };
+}
+
+/** Exactly what one person would receive for an inquiry through a source, and when. Changes nothing. */
+export function tryReplies(
+  desk: Desk,
+  setup: Setup,
+  source: Source,
+  leadId: string | null,
+  at: "now" | "night",
+): wire.TriedReplies {
+  const real = desk.clock.now();
+  const known = leadId ? desk.looker.lead(leadId) : null;
+  // As if they had not been answered yet: the question is what an inquiry brings.
+  const lead: Lead = { ...(known ?? sampleLead(setup, source, real)), automatic: [] };
+  const { zone } = whereabouts(setup, lead, lead.phones[0] ?? null)[0]!;
+  const now = at === "night" ? nextWallTime(real, zone, "23:30") : real;
+  const { suppressed } = desk.look(null);
+  return {
+    lead: lead.name ?? "Somebody",
+    at: iso(now),
+    zone,
+    replies: planReplies(setup, source, lead, now).map((reply) => {
+      const nothing = { at: null, to: null, from: null, template: null, subject: null, body: null };
+      if (reply.does === "nothing")
+        return {
+          ...nothing,
+          channel: reply.channel,
+          does: "nothing",
+          reason: reply.because,
+          missing: reply.missing,
+        };
+      const { channel, template, to, from, anyHour } = reply;
+      const due = now + reply.delayMinutes * 60_000;
+      const verdict = restrain(setup, lead, { channel, to, anyHour }, due, suppressed);
+      if (verdict.does === "refuse")
+        return { ...nothing, channel, does: "nothing", to, reason: verdict.reason, missing: false };
+      const { subject, body } = renderTemplate(template, setup, lead);
+      return {
+        channel,
+        does: verdict.does,
+        at: iso(verdict.does === "hold" ? verdict.until : due),
+        to,
+        from,
+        template: template.name,
+        subject,
+        body,
+        reason: verdict.does === "hold" ? verdict.reason : reply.because,
+        missing: false,
+      };
+    }),
+  };
+}
+
+const NO_FIGURES = { sent: 0, replied: 0, low: 0, high: 1 };
+
+export function toTemplates(desk: Desk): wire.TemplatesSetup {
+  const { setup, letters } = desk;
+  const figures = letters.figures();
+  return {
+    items: setup.policies.templates.map((template) => ({
+      ...(mutable<Template>(template) as wire.Template),
+      uses: [...usesOf(setup, template.id)],
+      ...(figures.get(template.id) ?? NO_FIGURES),
+    })),
+    fields: mergeFields(setup).map((f) => ({ ...f })),
+    languages: languagesOf(setup),
+  };
+}
+
+/** A template from the wire, without what is empty. */
+export function plainTemplate({ attachments, texts, ...rest }: wire.Template): Template {
+  const written = Object.entries(texts).filter(([, { body }]) => body.trim());
+  return {
+    ...rest,
+    texts: Object.fromEntries(
+      written.map(([language, { subject, body }]) => [
+        language,
+        rest.channel === "email" ? { subject: subject ?? "", body } : { body },
+      ]),
+    ),
+    ...(attachments?.length && { attachments }),
+  };
+}
+
+/** A template as it would be filled in for a lead, with what is wrong in it. */
+export function tryTemplate(
+  desk: Desk,
+  me: Person,
+  { template: sent, language, leadId }: z.infer<typeof TryTemplate>,
+): wire.TriedTemplate {
+  const { setup } = desk;
+  const template = plainTemplate(sent);
+  const faults = faultsOf(template, setup).map(({ path, fault }) => ({ path, ...fault }));
+  const known = leadId ? desk.looker.lead(leadId) : null;
+  const lead = known ?? sampleLead(setup, setup.sources[0]!, desk.clock.now());
+  const nothing = { lead: lead.name ?? "Somebody", faults, subject: null, body: null, html: null };
+  const text = template.texts[language] ?? template.texts.en;
+  if (!text || faults.length > 0) return nothing;
+  const one = { ...template, texts: { en: text } };
+  const { subject, body } = renderTemplate(
+    one,
+    setup,
+    { ...lead, facts: { ...lead.facts, language: "en" } },
+    me,
+  );
+  const { name } = setup.policies.company;
+  const html =
+    template.channel === "email"
+      ? letterHtml({ company: name, body, unsubscribeUrl: null, because: null })
+      : null;
+  return { ...nothing, subject, body, html };
+}
+
+/** A call as the bar shows it. */
+export function toCall(desk: Desk, call: OpenCall): wire.OpenCall {
+  const { setup, looker } = desk;
+  const lead = looker.lead(looker.survivor(call.leadId));
+  const likely = call.ended && likelyOutcome(setup.policies.outcomes, call.ended.result, call.ended.seconds);
+  return {
+    id: call.id,
+    leadId: lead?.id ?? call.leadId,
+    name: lead?.name ?? lead?.company ?? null,
+    phone: readablePhone(call.toAddress),
+    pinned: lead?.pinned ?? null,
+    there: lead?.facts.zone ?? null,
+    state: call.state === "done" ? "ended" : call.state,
+    talkedFrom: call.talkedFrom === null ? null : iso(call.talkedFrom),
+    seconds: call.ended?.seconds ?? 0,
+    result: call.ended?.result ?? null,
+    likely: likely?.key ?? null,
+    notes: call.notes,
+  };
+}
+
+export function toAlerts({ policies, people }: Setup): wire.AlertsSetup {
+  return {
+    events: (Object.entries(ALERTS) as [AlertAbout, string][]).map(([about, name]) => ({
+      about,
+      name,
+      urgent: URGENT.has(about),
+    })),
+    usual: mutable(policies.alerts),
+    people: people.map(({ id, name, role, alerts = {} }) => ({ id, name, role, own: mutable(alerts) })),
+  };
+}
+
+export function toCalls({ policies: { outcomes, booking } }: Setup): wire.CallsSetup {
+  return mutable({ outcomes, booking });
+}

@@ -1,0 +1,319 @@
+import { readablePhone } from "../../core/contact/readable-phone.ts";
+import { undoableAct } from "../../core/desk/undo.ts";
+import { completeness } from "../../core/lead/completeness.ts";
+import { describeEvent } from "../../core/lead/describe.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
+import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
+import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
+import { warnings, whereabouts } from "../../core/message/restraint.ts";
+import { holder, wants } from "../../core/message/template.ts";
+import { sayOwnValue } from "../../core/policy/own-fields.ts";
+import { calendarAround, presence } from "../../core/policy/people.ts";
+import { nameOf, type Setup } from "../../core/policy/policy.ts";
+import { route } from "../../core/routing/route.ts";
+import { closingAfter, nextOpening } from "../../core/time/calendar.ts";
+import { endOfDay } from "../../core/time/defer.ts";
+import type { Desk } from "../../server/desk.ts";
+import type * as wire from "./schemas.ts";
+
+/** From the engine's objects to the wire's. Epoch milliseconds become ISO 8601. */
+
+export const iso = (at: number) => new Date(at).toISOString();
+const isoOrNull = (at: number | null | undefined) => (at === null || at === undefined ? null : iso(at));
+
+export function toLead(lead: Lead): wire.Lead {
+  const {
+    id,
+    name,
+    emails,
+    phones,
+    company,
+    stage,
+    sourceId,
+    tags,
+    ownerId,
+    creditId,
+    handOff,
+    bell,
+    tries,
+    inquiries,
+  } = lead;
+  return {
+    id,
+    name,
+    emails: [...emails],
+    phones: [...phones],
+    company,
+    stage,
+    sourceId,
+    tags: [...tags],
+    ownerId,
+    creditId,
+    handOff: handOff && { state: handOff.state, to: [...handOff.to], until: isoOrNull(handOff.until) },
+    bell: {
+      state: bell?.state ?? "none",
+      startedAt: isoOrNull(bell?.startedAt),
+      dueAt: isoOrNull(bell?.dueAt),
+      answeredAt: isoOrNull(bell?.answeredAt),
+      rangAt: isoOrNull(bell?.rangAt),
+    },
+    tries,
+    nextStep: lead.nextStep && { ...lead.nextStep, dueAt: iso(lead.nextStep.dueAt) },
+    inquiries,
+    createdAt: iso(lead.createdAt),
+    lastActivityAt: iso(lead.lastActivityAt),
+    closed: lead.closed && { reason: lead.closed.reason, at: iso(lead.closed.at) },
+    listed: lead.listed && { reason: lead.listed.reason, at: iso(lead.listed.at) },
+    replyWaiting: isoOrNull(lead.replyWaiting),
+    facts: mutable(lead.facts),
+    test: lead.test,
+    callBack: isoOrNull(lead.callBack),
+    shared: [...lead.shared],
+    related: lead.related.map((r) => ({ ...r })),
+    joinedTo: lead.joinedTo,
+    pinned: lead.pinned,
+    turn: lead.turn && { personId: lead.turn.personId, groupId: lead.turn.groupId },
+    coversFor: lead.coversFor,
+    stops: lead.stops.map((s) => ({ ...s, at: iso(s.at) })),
+  };
+}
+
+/** The wire's types are not readonly; nothing is copied, since they are only sent. */
+function mutable<T>(value: T): Mutable<T> {
+  return value as Mutable<T>;
+}
+type Mutable<T> = T extends object ? { -readonly [K in keyof T]: Mutable<T[K]> } : T;
+
+/** Leads that may be the same person, with what tells them apart. Those that are gone are left out. */
+export function toMaybe(desk: Desk, maybe: readonly MaybeSame[]): wire.Maybe[] {
+  return maybe.flatMap(({ leadId, points, evidence }) => {
+    const lead = desk.looker.lead(leadId);
+    if (!lead || lead.joinedTo) return [];
+    const ways = [...lead.phones.map(readablePhone), ...lead.emails].slice(0, 2).join(", ");
+    return [
+      {
+        leadId,
+        name: lead.name,
+        about: [ways, wants(desk.setup, lead)].filter(Boolean).join(" · "),
+        points,
+        evidence: evidence.map((e) => ({ points: e.points, said: e.said })),
+      },
+    ];
+  });
+}
+
+const rows = new WeakMap<Lead, { readonly setup: Setup; readonly row: wire.QueueRow }>();
+
+/** A lead as a row of the queue shows it. The same lead under the same setup is the same row. */
+export function toRow(lead: Lead, setup: Setup): wire.QueueRow {
+  const known = rows.get(lead);
+  if (known?.setup === setup) return known.row;
+  const row = makeRow(lead, setup);
+  rows.set(lead, { setup, row });
+  return row;
+}
+
+function makeRow(lead: Lead, setup: Setup): wire.QueueRow {
+  const { place, at } = placeOf(lead);
+  return {
+    ...toLead(lead),
+    wants: wants(setup, lead),
+    product: setup.policies.products.find((p) => p.key === lead.facts.product)?.name ?? null,
+    source: setup.sources.find((s) => s.id === lead.sourceId)?.name ?? "",
+    holder: holder(setup, lead),
+    place,
+    placeAt: iso(at),
+  };
+}
+
+export function toEvent(event: LeadEvent, setup: Setup): wire.Event {
+  const { id, leadId, at, kind, actor, data, actId, why } = event;
+  const who =
+    actor.kind === "person" ? nameOf(setup, actor.id) : actor.kind === "lead" ? "the lead" : "the desk";
+  return {
+    id,
+    leadId,
+    at: iso(at),
+    kind,
+    actor: who,
+    summary: describeEvent(event, setup),
+    data: { ...data },
+    actId,
+    ...(why && { why: { ...why, steps: [...why.steps] } }),
+  };
+}
+
+export function toPeople(desk: Desk): wire.Person[] {
+  const now = desk.clock.now();
+  return desk.setup.people.map((person) => {
+    const there = presence(person, now);
+    const { id, name, role, email, phone } = person;
+    return {
+      id,
+      name,
+      role,
+      email,
+      phone,
+      onDuty: there.onDuty,
+      openLeads: desk.loads[id] ?? 0,
+      offDutyBecause: there.onDuty ? null : there.because,
+    };
+  });
+}
+
+/** Bands that are looked through rather than worked down show so many at most. */
+const LOOKED_THROUGH = 40;
+
+/** The whole queue: every band's count and its first leads; those of *Later* only when it lies open. */
+export function toQueue(
+  desk: Desk,
+  limit: number,
+  withLater: boolean,
+  theirs: string | null = null,
+): wire.Queue {
+  const { setup, reader } = desk;
+  const now = desk.clock.now();
+  const hours = setup.policies.desk;
+  const calendar = calendarAround(hours, now);
+  const closes = closingAfter(calendar, now);
+  const dayEnd = endOfDay(now, hours.zone);
+  const own = theirs === null ? null : byBand(reader.theirs(theirs), dayEnd);
+  const counts = own
+    ? Object.fromEntries(BANDS.map((b) => [b, own.get(b)?.length ?? 0]))
+    : reader.counts(dayEnd);
+  const first = (band: Band) => {
+    if (band === "later" && !withLater) return [];
+    if (own) return (own.get(band) ?? []).slice(0, limit);
+    const most = band === "answer" || band === "rung" ? limit : Math.min(limit, LOOKED_THROUGH);
+    return reader.band(band, dayEnd, most);
+  };
+  return {
+    now: iso(now),
+    zone: hours.zone,
+    desk: { open: closes !== null, until: isoOrNull(closes ?? nextOpening(calendar, now)) },
+    onDuty: setup.people
+      .filter((p) => p.role === "salesperson" && presence(p, now).onDuty)
+      .map(({ id, name }) => ({ id, name })),
+    bands: BANDS.map((band) => ({
+      band,
+      count: counts[band] ?? 0,
+      items: first(band).map((lead) => toRow(lead, setup)),
+    })),
+  };
+}
+
+/** Somebody's own leads in the bands of the queue, each in its order. */
+function byBand(leads: readonly Lead[], dayEnd: number): ReadonlyMap<Band, Lead[]> {
+  const bands = new Map<Band, Lead[]>();
+  for (const lead of [...leads].sort((a, b) => placeOf(a).at - placeOf(b).at)) {
+    const band = bandOf(placeOf(lead), dayEnd);
+    if (band) bands.set(band, [...(bands.get(band) ?? []), lead]);
+  }
+  return bands;
+}
+
+/** Everything the sheet shows of one lead; null when there is none. */
+export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
+  const world = desk.look(leadId);
+  const { lead, setup } = world;
+  if (!lead) return null;
+  const own = desk.reader.events(leadId);
+  const joined = joinedLeads(own);
+  // What happened to a lead that was joined to this one is part of its story.
+  const events = [...own, ...joined.flatMap(({ id }) => desk.reader.events(id))].sort((a, b) => a.at - b.at);
+  const messages = [leadId, ...joined.map((j) => j.id)].flatMap((id) => desk.reader.messages(id));
+  const states = new Map(messages.map((m) => [m.id, m]));
+  const last = lastAct(own, world.now);
+  const against = (channel: "text" | "email", to: string | undefined) =>
+    to ? [...warnings(setup, lead, { channel, to }, world.now, world.suppressed)] : [];
+  return {
+    now: iso(world.now),
+    lead: toRow(lead, setup),
+    phonesReadable: lead.phones.map(readablePhone),
+    place: setup.policies.territories.find((t) => t.key === lead.facts.territory)?.name ?? null,
+    thenTo: thenTo(desk, lead),
+    completeness: mutable(completeness(lead, setup.policies)),
+    maybe: toMaybe(desk, lead.maybe),
+    joined,
+    own: ownLines(lead, setup),
+    scheduled: lead.scheduled.map((item) => ({
+      id: item.id,
+      at: iso(item.at),
+      channel: item.channel,
+      what:
+        setup.policies.templates.find((t) => t.id === item.templateId)?.name ??
+        item.subject ??
+        item.body.slice(0, 80),
+      body: item.body,
+      by: item.personId && nameOf(setup, item.personId),
+    })),
+    warnings: { text: against("text", lead.phones[0]), email: against("email", lead.emails[0]) },
+    lastWay: lead.lastWay,
+    theirZone: whereabouts(setup, lead, lead.phones[0] ?? null)[0]!.zone,
+    templates: setup.policies.templates.map(({ id, name, channel }) => ({ id, name, channel })),
+    thread: events.map((event) => {
+      const ids =
+        event.kind === "message-out"
+          ? [event.data.messageId]
+          : event.kind === "alerted"
+            ? event.data.messageIds
+            : [];
+      const messages = ids.flatMap((id) => {
+        const m = states.get(id);
+        return m
+          ? [{ id, channel: m.channel, state: m.state, sentAt: isoOrNull(m.sentAt), error: m.error }]
+          : [];
+      });
+      const undo = last && event.actId === last.actId && event.kind === last.shownOn ? last.what : null;
+      return { ...toEvent(event, setup), messages, undo };
+    }),
+  };
+}
+
+/** The leads that are joined to this one now, by its events. */
+function joinedLeads(events: readonly LeadEvent[]): { id: string; name: string | null }[] {
+  const joined = new Map<string, string | null>();
+  for (const event of events) {
+    if (event.kind === "joined") joined.set(event.data.leadId, event.data.name);
+    if (event.kind === "parted") joined.delete(event.data.leadId);
+  }
+  return [...joined].map(([id, name]) => ({ id, name }));
+}
+
+/** The company's own fields of a lead, as people read them and as they are written. */
+function ownLines(lead: Lead, { policies }: Setup): wire.Sheet["own"] {
+  return policies.fields.map((field) => {
+    const value = lead.facts.own[field.key];
+    const known = value !== undefined && value !== "";
+    return {
+      key: field.key,
+      name: field.name,
+      type: field.type,
+      choices: [...field.choices],
+      required: field.required,
+      said: known ? sayOwnValue(field, value, policies.company.currency) : null,
+      written: known ? (typeof value === "boolean" ? (value ? "yes" : "no") : String(value)) : "",
+    };
+  });
+}
+
+/** The act that could be undone now, and the event of it that carries the button. */
+function lastAct(
+  events: readonly LeadEvent[],
+  now: number,
+): { actId: string; shownOn: string; what: string } | null {
+  const final = events.findLast((e) => e.kind !== "alerted" && e.kind !== "noted");
+  if (!final) return null;
+  const act = events.filter((e) => e.actId === final.actId);
+  const what = undoableAct(act, now);
+  const shown = act.find((e) => e.kind === "tried") ?? act.find((e) => e.actor.kind === "person");
+  return what && shown ? { actId: final.actId, shownOn: shown.kind, what } : null;
+}
+
+/** Who would be asked if the present offer were passed on. */
+function thenTo(desk: Desk, lead: Lead): string | null {
+  if (!lead.handOff || lead.handOff.state === "taken") return null;
+  const next = route(desk.look(lead.id), { ...lead, refused: [...lead.refused, ...lead.handOff.to] });
+  if (next.kind === "offer") return next.to.map((id) => nameOf(desk.setup, id)).join(", ");
+  return next.kind === "standby" ? `${nameOf(desk.setup, next.to)} on standby` : "the manager's list";
+}
