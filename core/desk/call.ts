@@ -1,6 +1,7 @@
 import type { EventData } from "../lead/events.ts";
 import { personOf } from "../policy/policy.ts";
 import { routeOn } from "./hand-off.ts";
+import { wake } from "./park.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
@@ -18,14 +19,17 @@ export function calledIn(world: World, call: Call): Decided {
   if (call.result === "answered") {
     const owner = personOf(world.setup, call.personId);
     // A salesperson who picked it up has it, unless it is somebody's already; a coordinator hands it on.
-    if (owner?.role === "salesperson" && !draft.lead.ownerId)
+    if (draft.lead.parked && owner?.role !== "salesperson") wake(draft, "call");
+    else if (owner?.role === "salesperson" && !draft.lead.ownerId)
       draft.add("taken", { personId: owner.id }, { actor: { kind: "person", id: owner.id } });
     else if (!draft.lead.ownerId && !draft.lead.handOff && !draft.lead.listed) routeOn(draft);
     return draft.done();
   }
   const { lead } = draft;
   const step = { kind: "call" as const, dueAt: world.now, note: "Call back", personId: lead.ownerId };
+  const woke = wake(draft, "call");
   draft.add("next-step", { step }, { actor: { kind: "desk" } });
+  if (woke) return draft.done();
   if (lead.ownerId) tell(draft, [lead.ownerId], "call-back");
   else if (lead.handOff) tell(draft, lead.handOff.to, "call-back");
   else if (lead.listed) tellManagers(draft, "call-back");

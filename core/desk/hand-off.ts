@@ -1,4 +1,4 @@
-import { calendarAround } from "../policy/people.ts";
+import { calendarAround, type Group } from "../policy/people.ts";
 import { nameOf, personOf, type Rule } from "../policy/policy.ts";
 import { giveBack } from "../routing/choose.ts";
 import { type Decision, offerBy, route } from "../routing/route.ts";
@@ -201,6 +201,24 @@ export function uncover(world: World, personId: string): Decided {
   return draft.done();
 }
 
+/** Offering to a group that somebody chose: whether product, place and language suit is not asked. */
+const ruleTo = (group: Group, name: string): Rule => ({
+  id: "by-hand",
+  name,
+  when: null,
+  to: { group: group.id },
+  offerMinutes: 5,
+  anyFit: true,
+});
+
+/** A ladder offers the draft's lead to a group in its own way; false, and nothing changed, when nobody can have it. */
+export function offerToGroup(draft: Draft, group: Group): boolean {
+  const decision = offerBy(draft.routingWorld, draft.lead, ruleTo(group, `rung: to ${group.name}`));
+  if (decision.kind !== "offer") return false;
+  carryOut(draft, decision);
+  return true;
+}
+
 /** Move a lead by hand to a person, who has it at once, or to a group, which is asked in its own way. */
 export function give(
   world: World,
@@ -217,14 +235,7 @@ export function give(
   const offered = lead.handOff?.state === "taken" ? [] : (lead.handOff?.to ?? []);
   const group = setup.groups.find((g) => g.id === to);
   if (group) {
-    const rule: Rule = {
-      id: "by-hand",
-      name: `given by hand to ${group.name}`,
-      when: null,
-      to: { group: to },
-      offerMinutes: 5,
-      anyFit: true,
-    };
+    const rule = ruleTo(group, `given by hand to ${group.name}`);
     let decision = offerBy(world, draft.lead, rule);
     if (decision.kind !== "offer" && lead.refused.length > 0) {
       draft.add("asked-anew", {});

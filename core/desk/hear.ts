@@ -2,7 +2,9 @@ import type { EventData } from "../lead/events.ts";
 import { ownLine } from "../message/reply.ts";
 import { type OptWord, optWord } from "../message/restraint.ts";
 import { merge } from "../message/template.ts";
+import type { Signal } from "../policy/policy.ts";
 import { routeOn } from "./hand-off.ts";
+import { wake } from "./park.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
@@ -22,6 +24,7 @@ export function hearFrom(world: World, message: Heard): Decided {
   }
   if (draft.lead.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
   draft.add("message-in", message);
+  if (wake(draft, "reply")) return draft.done();
   if (draft.lead.ownerId) tell(draft, [draft.lead.ownerId], "reply");
   else if (draft.lead.handOff) tell(draft, draft.lead.handOff.to, "reply");
   else if (draft.lead.listed) tellManagers(draft, "reply");
@@ -86,6 +89,18 @@ export function unsubscribe(world: World): Decided {
 
 /** They opened a link of ours: a signal, told to whoever has the lead by the thread alone. */
 export function clicked(world: World, messageId: string, url: string): Decided {
+  return noticed(world, "click", (draft) => draft.add("clicked", { messageId, url }));
+}
+
+/** They looked at one of the company's own pages, after a link of ours and with their consent. */
+export function visited(world: World, url: string): Decided {
+  return noticed(world, "visit", (draft) => draft.add("visited", { url }));
+}
+
+function noticed(world: World, signal: Signal, note: (draft: Draft) => void): Decided {
   if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
-  return new Draft(world, { kind: "lead" }).add("clicked", { messageId, url }).done();
+  const draft = new Draft(world, { kind: "lead" });
+  note(draft);
+  wake(draft, signal);
+  return draft.done();
 }

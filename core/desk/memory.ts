@@ -6,17 +6,20 @@ import type { Setup } from "../policy/policy.ts";
 import type { RotationState } from "../routing/choose.ts";
 import type { Loads } from "../routing/eligible.ts";
 import { endOfDay, startOfDay } from "../time/defer.ts";
+import { climb } from "./climb.ts";
 import { lapse, routeAgain } from "./hand-off.ts";
+import { lookAgain, slowStep } from "./park.ts";
 import type { Decided, Plan, World } from "./plan.ts";
-import { climb } from "./ring.ts";
 import { sendDue } from "./send.ts";
 
 /** What a timer of each kind does when it falls due. */
-export const ON_TIMER: Record<Timer["kind"], (world: World) => Decided> = {
+export const ON_TIMER: Record<Timer["kind"], (world: World, timer: Timer) => Decided> = {
   lapse,
   rung: climb,
   route: routeAgain,
   send: sendDue,
+  slow: slowStep,
+  look: lookAgain,
 };
 
 /** Who counts a lead as theirs: its owner, or the one person it is offered to. */
@@ -104,7 +107,8 @@ export class MemoryDesk {
   #count = 0;
 
   constructor(
-    readonly setup: Setup,
+    /** May be changed: decisions go by it from then on. */
+    public setup: Setup,
     now: number,
   ) {
     this.now = now;
@@ -166,7 +170,7 @@ export class MemoryDesk {
     for (let next = this.#firstDue(until); next; next = this.#firstDue(until)) {
       this.now = Math.max(this.now, next.dueAt);
       this.timers.delete(next.id);
-      this.commit(ON_TIMER[next.kind](this.look(next.leadId)));
+      this.commit(ON_TIMER[next.kind](this.look(next.leadId), next));
       ran++;
     }
     this.now = until;

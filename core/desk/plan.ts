@@ -1,8 +1,10 @@
 import type { Actor, EventData, EventKind, LeadEvent, Trace } from "../lead/events.ts";
 import { fold } from "../lead/fold.ts";
-import type { Lead } from "../lead/lead.ts";
+import { isAlone, type Lead } from "../lead/lead.ts";
 import { type TimerChange, timerChanges } from "../lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../message/outgoing.ts";
+import { OTHER_BELLS } from "../policy/policy.ts";
+import { planOther } from "../response/bell.ts";
 import type { RotationMove } from "../routing/choose.ts";
 import type { RoutingWorld } from "../routing/route.ts";
 import type { Span } from "../time/spans.ts";
@@ -130,7 +132,23 @@ export class Draft {
     return { ...this.#world, rotations: { ...this.#world.rotations, ...moved } };
   }
 
+  /** Bells that have a reason to run since what the plan did, and do not run yet. */
+  #watch(): void {
+    if (this.#events.length === 0) return;
+    const { setup, now } = this.#world;
+    const bells = OTHER_BELLS.flatMap((kind) => planOther(setup, this.lead, kind, now) ?? []);
+    if (bells.length > 0) this.add("watched", { bells }, { actor: { kind: "desk" } });
+  }
+
+  /** Whatever was decided: an open lead that is nobody's, offered to nobody and planned by nobody is a manager's. */
+  #leaveNobodyAlone(): void {
+    if (this.#events.length === 0 || !isAlone(this.lead)) return;
+    this.add("listed", { reason: "nobody has it", retryAt: null }, { actor: { kind: "desk" } });
+  }
+
   done(): Decided {
+    this.#leaveNobodyAlone();
+    this.#watch();
     const plan: Plan = {
       actId: this.actId,
       leadId: this.leadId,

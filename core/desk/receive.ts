@@ -1,11 +1,12 @@
 import { WEIGHTS } from "../contact/likely.ts";
 import type { InquiryFacts } from "../intake/understand.ts";
 import type { Actor, Trace } from "../lead/events.ts";
-import { isWaiting, type MaybeSame } from "../lead/lead.ts";
+import type { MaybeSame } from "../lead/lead.ts";
 import { personOf, type Source } from "../policy/policy.ts";
-import { planBell } from "../response/bell.ts";
 import { staysWith } from "../routing/set-aside.ts";
+import { askedToBeCalled, startBell } from "./bells.ts";
 import { routeOn } from "./hand-off.ts";
+import { wake } from "./park.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 import { firstReply } from "./send.ts";
 import { tell } from "./tell.ts";
@@ -50,6 +51,7 @@ export function receive(world: World, inquiry: Inquiry): Decided {
       on: inquiry.matchedOn,
       mapping: source.mapping.version,
       ...(inquiry.test && { test: true as const }),
+      ...(goesTo.kind === "kept" && { kept: true as const }),
     },
     // Of a list that is only kept nothing was decided that anybody could ask about.
     { actor: inquiry.by, ...(goesTo.kind !== "kept" && { why: matchTrace(world, inquiry) }) },
@@ -60,7 +62,8 @@ export function receive(world: World, inquiry: Inquiry): Decided {
   if (wasClosed) draft.add("reopened", {});
   if (!inquiry.unanswered) firstReply(draft, source, inquiry.inquiryId);
   startBell(draft);
-  findSomebody(draft, inquiry, wasClosed);
+  askedToBeCalled(draft, inquiry.facts.callWhen);
+  if (!wake(draft, "form")) findSomebody(draft, inquiry, wasClosed);
   return draft.done();
 }
 
@@ -91,18 +94,6 @@ function matchTrace(world: World, inquiry: Inquiry): Trace {
     outcome: known ? `Joined to the lead ${known.name ?? known.id}: ${reason}.` : "A new lead.",
     steps: [{ kind: "match", name: "Known already", result: known ? "yes" : "no", reason }],
   };
-}
-
-/** A new inquiry starts a bell unless one runs already: two inquiries do not make the wait shorter or longer. */
-function startBell(draft: Draft): void {
-  if (isWaiting(draft.lead)) return;
-  const plan = planBell(draft.world.setup, draft.lead, draft.world.now);
-  if (plan)
-    draft.add(
-      "bell-started",
-      { target: plan.target, dueAt: plan.dueAt, rungs: plan.rungs },
-      { why: plan.trace },
-    );
 }
 
 function findSomebody(draft: Draft, { goesTo, by }: Inquiry, wasClosed: boolean): void {

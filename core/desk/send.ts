@@ -1,9 +1,9 @@
 import type { Trace } from "../lead/events.ts";
 import type { Scheduled } from "../lead/lead.ts";
-import { planReplies } from "../message/reply.ts";
+import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
-import { personOf, type Source } from "../policy/policy.ts";
+import { personOf, type SlowPlan, type Source } from "../policy/policy.ts";
 import { dayTime } from "../time/words.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 
@@ -42,11 +42,12 @@ export function firstReply(draft: Draft, source: Source, inquiryId: string): voi
 function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
   const { setup, now, suppressed } = draft.world;
   const { lead } = draft;
+  const what = item.purpose === "slow" ? "A message of the slow plan" : "The first reply";
   const waits = lead.scheduled.some((s) => s.id === item.id);
   const holdBack = (reason: string) =>
     draft.add("held-back", {
       channel: item.channel,
-      what: "The first reply",
+      what,
       reason,
       ...(waits && { scheduledId: item.id }),
     });
@@ -73,18 +74,21 @@ function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
   const messageId = draft.world.id("msg");
   draft.send({
     id: messageId,
-    key: `first-reply:${item.inquiryId}:${item.channel}`,
+    key:
+      item.purpose === "slow"
+        ? `slow:${draft.leadId}:${item.id}`
+        : `first-reply:${item.inquiryId}:${item.channel}`,
     channel: item.channel,
     to,
     from: item.from,
     subject,
     body,
     leadId: draft.leadId,
-    purpose: "first-reply",
+    purpose: item.purpose,
     ...(template.attachments && { attachments: template.attachments }),
   });
   const why: Trace = {
-    outcome: `First reply by ${item.channel}. It does not count as a try.`,
+    outcome: `${item.purpose === "slow" ? "The slow plan’s message" : "First reply"} by ${item.channel}. It does not count as a try.`,
     steps: [{ kind: "reply", name: template.name, result: "yes", reason: because }],
   };
   const data = {
@@ -100,6 +104,33 @@ function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
     ...(template.attachments && { attachments: template.attachments }),
   };
   draft.add("message-out", data, { why });
+}
+
+/** A message of a slow plan to a parked lead: by the channel of its template, and only as restraint lets it. */
+export function sendSlow(draft: Draft, plan: SlowPlan, nth: number): void {
+  const { setup, now } = draft.world;
+  const template = setup.policies.templates.find((t) => t.id === plan.templateId);
+  const channel = template?.channel ?? "email";
+  const source = setup.sources.find((s) => s.id === draft.lead.sourceId);
+  const item: Scheduled = {
+    id: `slow.${draft.lead.parked?.at ?? 0}.${nth}`,
+    at: now,
+    channel,
+    purpose: "slow",
+    templateId: plan.templateId,
+    subject: null,
+    body: "",
+    personId: null,
+    from: ownLine(setup, source, channel),
+    inquiryId: null,
+  };
+  sendAutomatic(draft, item, `message ${nth} of ${plan.times} of “${plan.name}”`);
+}
+
+/** What a slow plan still had waiting does not go any more. */
+export function dropSlow(draft: Draft, reason: string): void {
+  const ids = draft.lead.scheduled.filter((s) => s.purpose === "slow").map((s) => s.id);
+  if (ids.length > 0) draft.add("unscheduled", { ids, reason }, { actor: { kind: "desk" } });
 }
 
 /** The time of scheduled messages has come: what is automatic is weighed again, what a person wrote goes. */

@@ -1,26 +1,44 @@
 import type { AlertAbout } from "../lead/events.ts";
 import { brief, card, HEADINGS } from "../message/cards.ts";
-import type { OutChannel, TakeLink } from "../message/outgoing.ts";
-import { alertAt, waysFor } from "../policy/alerts.ts";
+import type { Alert, OutChannel, TakeLink } from "../message/outgoing.ts";
+import { type AlertWay, alertAt, waysFor } from "../policy/alerts.ts";
 import { personOf, type Setup } from "../policy/policy.ts";
 import type { Draft } from "./plan.ts";
 
 /** What an alert about a lead can be about. */
 type AboutLead = Exclude<AlertAbout, "quiet">;
 
+/** How an alert differs from what is usual for what it is about. */
+export interface Wording {
+  readonly heading?: string;
+  /** The point of a short text. */
+  readonly point?: string;
+  /** By these ways, whatever they have chosen. */
+  readonly ways?: readonly AlertWay[];
+  /** With a link on which a manager covers, gives or excuses at once. */
+  readonly manage?: boolean;
+}
+
 /** Alert people about the draft's lead, each by the ways they have chosen and in their hours. */
-export function tell(draft: Draft, personIds: readonly string[], about: AboutLead): void {
+export function tell(
+  draft: Draft,
+  personIds: readonly string[],
+  about: AboutLead,
+  wording: Wording = {},
+): void {
   const { setup, id, now } = draft.world;
   for (const personId of personIds) {
     const person = personOf(setup, personId);
     if (!person) continue;
-    const link = takeLink(draft, personId, about);
-    const heading = HEADINGS[about](draft.lead, setup);
-    const ways = waysFor(setup, person, about);
+    const link: Alert["link"] = wording.manage
+      ? { manage: true, leadId: draft.leadId, personId }
+      : takeLink(draft, personId, about);
+    const heading = wording.heading ?? HEADINGS[about](draft.lead, setup);
+    const ways = wording.ways ?? waysFor(setup, person, about);
     const at = alertAt(person, about, now);
     const messages: Record<OutChannel, () => [to: string, body: string]> = {
       chat: () => [person.chat, card(setup, draft.lead, heading)],
-      text: () => [person.phone, brief(setup, draft.lead, POINTS[about] ?? heading)],
+      text: () => [person.phone, brief(setup, draft.lead, wording.point ?? POINTS[about] ?? heading)],
       email: () => [person.email, card(setup, draft.lead, heading)],
     };
     const messageIds = (["chat", "text", "email"] as const)
@@ -72,17 +90,18 @@ function takeLink(draft: Draft, personId: string, about: AboutLead): TakeLink | 
 }
 
 /** Alert the team's channel and every manager in chat. */
-export function tellManagers(draft: Draft, about: AboutLead): void {
+export function tellManagers(draft: Draft, about: AboutLead, wording: Wording = {}): void {
   const { setup } = draft.world;
-  if (setup.policies.teamChat) tellTeam(draft, about);
+  if (setup.policies.teamChat) tellTeam(draft, about, wording);
   tell(
     draft,
     setup.people.filter((p) => p.role === "manager" && !p.left).map((p) => p.id),
     about,
+    wording,
   );
 }
 
-function tellTeam(draft: Draft, about: AboutLead): void {
+function tellTeam(draft: Draft, about: AboutLead, { heading }: Wording): void {
   const { setup, id } = draft.world;
   const messageId = id("msg");
   draft.alert({
@@ -92,7 +111,7 @@ function tellTeam(draft: Draft, about: AboutLead): void {
     to: setup.policies.teamChat,
     from: "Kite Bell",
     subject: null,
-    body: card(setup, draft.lead, HEADINGS[about](draft.lead, setup)),
+    body: card(setup, draft.lead, heading ?? HEADINGS[about](draft.lead, setup)),
     leadId: draft.leadId,
     purpose: about,
     personId: null,

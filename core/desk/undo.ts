@@ -13,10 +13,13 @@ const UNDOABLE: Partial<Record<EventKind, string>> = {
   "next-step": "the next step",
   scheduled: "writing for later",
   unscheduled: "taking the message back",
+  parked: "parking it",
+  excused: "the excuse",
+  promised: "the promise",
 };
 
 /** Consequences that may follow an act without standing in the way of its undoing. */
-const SILENT: ReadonlySet<EventKind> = new Set(["alerted", "noted", "clicked", "pinned"]);
+const SILENT: ReadonlySet<EventKind> = new Set(["alerted", "noted", "clicked", "pinned", "visited"]);
 
 /** Kinds that cannot be taken back, whatever else is in the act. */
 const FINAL: ReadonlySet<EventKind> = new Set(["offered", "undone", "inquiry"]);

@@ -8,6 +8,7 @@ import { type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.t
 import { nextOpening } from "../time/calendar.ts";
 import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
 import { creditTurn } from "./hand-off.ts";
+import { parkIt } from "./park.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
@@ -34,7 +35,7 @@ export function findOutcome(outcomes: readonly OutcomePolicy[], written: string)
 export type After =
   | { readonly does: "step"; readonly step: NextStep }
   | { readonly does: "nothing" }
-  | { readonly does: "list" | "close"; readonly reason: string };
+  | { readonly does: "list" | "close" | "park"; readonly reason: string; readonly planId?: string };
 
 /**
  * What the policy of an outcome sets next, times in epoch ms and in desk hours. With a series the n-th try in a
@@ -230,6 +231,7 @@ function addTry(draft: Draft, report: TryReport, outcome: OutcomePolicy): void {
     outcomeName: outcome.name,
     reached: outcome.reached,
     note: note?.trim() || null,
+    ...(!draft.world.setup.policies.counts.includes(channel) && { uncounted: true as const }),
   });
   draft.add("next-step", { step: after.does === "step" ? after.step : null });
   if (after.does === "list") {
@@ -237,6 +239,8 @@ function addTry(draft: Draft, report: TryReport, outcome: OutcomePolicy): void {
     tellManagers(draft, "listed");
   } else if (after.does === "close") {
     draft.add("closed", { reason: after.reason }, { actor: { kind: "desk" } });
+  } else if (after.does === "park") {
+    parkIt(draft, after.reason, after.planId ?? null);
   }
 }
 

@@ -16,6 +16,7 @@ export const FACTS = {
   postal_code: "Postal code",
   language: "Language",
   preferred: "Preferred way",
+  call_when: "When to call them",
   tag: "Tag",
   detail: "Source detail",
 } as const;
@@ -77,6 +78,7 @@ const BY_NAME: readonly [RegExp, FactKey][] = [
   [/message|comment|question|notes?$|details|mensaje/, "message"],
   [/zip|post(al)?[ _-]?code|codigo[ _-]?postal|^plz$|code[ _-]?postal/, "postal_code"],
   [/address|street|direccion|adresse/, "address"],
+  [/^(call[ _-]?(me[ _-]?)?(at|when|time)|best[ _-]?time.*|when[ _-]?to[ _-]?call)$/, "call_when"],
   [/^lang(uage)?$|^langue$|^idioma$/, "language"],
   [/^tags?$/, "tag"],
 ];

@@ -39,6 +39,8 @@ export interface InquiryFacts {
   readonly forbidden?: readonly ContactWay[];
   /** More about where it comes from: which show, which partner. */
   readonly detail?: string;
+  /** When they asked to be called, in their words. */
+  readonly callWhen?: string;
 }
 
 export type Understood =
@@ -188,6 +190,11 @@ function rareFacts(said: Said, policies: Policies, answers: Record<string, strin
     (w) => preferred && (preferred.includes(w) || (w === "call" && preferred.includes("phone"))),
   );
   if (way) rare.preferred = way;
+  const callWhen = said.get("call_when")?.[0]?.value;
+  if (callWhen) {
+    rare.callWhen = callWhen;
+    answers["when to call"] = callWhen;
+  }
   return rare;
 }
 

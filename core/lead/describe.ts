@@ -1,4 +1,6 @@
-import { nameOf, type Setup } from "../policy/policy.ts";
+import { type BellKind, nameOf, type RungAct, type Setup, SIGNALS } from "../policy/policy.ts";
+import { lateBy } from "../response/bell.ts";
+import { BELLS } from "../response/said.ts";
 import { clockTime, dayTime, duration } from "../time/words.ts";
 import type { EventData, EventKind, LeadEvent } from "./events.ts";
 
@@ -40,12 +42,34 @@ const said: { [K in EventKind]: Say<K> } = {
   learned: ({ facts: { facts, ...rest } }) =>
     `Filled in ${[...Object.keys(rest), ...Object.keys(facts ?? {})].map(factName).join(", ")}`,
   "bell-started": ({ dueAt, target }, setup) => `Bell set for ${clockTime(dueAt, zoneOf(setup))} (${target})`,
+  watched: ({ bells }, setup, { at }) =>
+    bells.map((b) => `${BELLS[b.kind].name}: rings ${dayTime(b.dueAt, zoneOf(setup), at)}`).join("; "),
+  "bell-moved": ({ bell, dueAt, reason }, setup, { at }) =>
+    `Bell moved to ${dayTime(dueAt, zoneOf(setup), at)}${ofBell(bell)}: ${reason}`,
+  excused: ({ bell, reason }) => `Excused${ofBell(bell)}: ${reason}`,
+  climbed: ({ bell, act, to, tag, skipped, late }, setup) => {
+    const what = RUNGS[act] + (tag ? ` “${tag}”` : "") + (to?.length ? `: ${list(setup, to)}` : "");
+    if (skipped) return `Left out, ${skipped}: ${what.toLowerCase()}${ofBell(bell)}`;
+    return `${what}${ofBell(bell)}${lateness(late)}`;
+  },
+  promised: ({ promise }, setup, { at }) =>
+    `Promised: ${promise.text}, ${dayTime(promise.at, zoneOf(setup), at)}`,
+  parked: ({ reason, planName, lookAt }, setup, { at }) =>
+    `Parked: ${reason}${planName ? ` (${planName})` : ""}${lookAt ? `; next look ${dayTime(lookAt, zoneOf(setup), at)}` : ""}`,
+  "slow-step": ({ nextAt }, setup, { at }) =>
+    nextAt ? `Slow plan: next ${dayTime(nextAt, zoneOf(setup), at)}` : "Slow plan: nothing more is sent",
+  visited: ({ url }) => `They looked at ${url.replace(/^https?:\/\//, "")}`,
+  woken: ({ signal, ruleName, does }) =>
+    `${does === "tell" ? "Told of" : "Woken"}: ${SIGNALS[signal]} (${ruleName})`,
   offered: ({ to, until, open, by }, setup) =>
     `${open ? "Open call to" : "Offered to"} ${list(setup, to)} until ${clockTime(until, zoneOf(setup))} (${by})`,
   taken: ({ personId }, setup) => `${nameOf(setup, personId)} took it`,
   passed: ({ personId, reason, turnBack }, setup) =>
     `${nameOf(setup, personId)} passed: ${reason}${turnBack ? "; the next turn is theirs again" : ""}`,
-  lapsed: ({ to }, setup) => `Not taken in time by ${list(setup, to)}`,
+  lapsed: ({ to, taken }, setup) =>
+    taken
+      ? `Taken back from ${list(setup, to)}: nobody had tried`
+      : `Not taken in time by ${list(setup, to)}`,
   "asked-anew": () => "All had refused: everybody may be asked again",
   credited: ({ to, reason }, setup) =>
     `${to ? `The credit is ${nameOf(setup, to)}’s` : "Nobody has the credit"}${reason ? `: ${reason}` : ""}`,
@@ -55,11 +79,11 @@ const said: { [K in EventKind]: Say<K> } = {
     `Given to ${nameOf(setup, to)}${from && from !== to ? `, was with ${nameOf(setup, from)}` : ""}: ${reason}`,
   listed: ({ reason, retryAt }, setup, { at }) =>
     `On the manager's list: ${reason}${retryAt ? `; asked again ${dayTime(retryAt, zoneOf(setup), at)}` : ""}`,
-  nudged: ({ to }, setup) =>
-    to.length ? `Nudged ${list(setup, to)}` : "Time for a nudge, but nobody had it",
-  rang: ({ late }) =>
-    late > 60_000 ? `Rang late by ${duration(late)}: the desk was off` : "Rang: nobody had tried in time",
-  "stood-by": ({ to }, setup) => (to ? `Goes to ${nameOf(setup, to)} on standby` : "Nobody was on standby"),
+  nudged: ({ to, late = 0 }, setup) =>
+    (to.length ? `Nudged ${list(setup, to)}` : "Time for a nudge, but nobody had it") + lateness(late),
+  rang: ({ late }) => (late > LATE ? `Rang ${lateBy(late)}` : "Rang: nobody had tried in time"),
+  "stood-by": ({ to, late = 0 }, setup) =>
+    (to ? `Goes to ${nameOf(setup, to)} on standby` : "Nobody was on standby") + lateness(late),
   tried: ({ personId, channel, outcomeName }, setup) =>
     channel === "call"
       ? `${nameOf(setup, personId)} called: ${outcomeName.toLowerCase()}`
@@ -99,6 +123,27 @@ const said: { [K in EventKind]: Say<K> } = {
   undone: ({ what }) => `Took back ${what}`,
 };
 
+/** From so late on (ms) it is said: the desk itself was not there. */
+const LATE = 60_000;
+
+const lateness = (late: number) => (late > LATE ? `, ${lateBy(late)}` : "");
+
+/** Which bell, where it is not the usual one. */
+const ofBell = (bell: BellKind) => (bell === "inquiry" ? "" : ` (${BELLS[bell].name.toLowerCase()})`);
+
+/** What each rung does, in words. */
+export const RUNGS: Readonly<Record<RungAct, string>> = {
+  nudge: "Nudged",
+  ring: "Rang",
+  manager: "Told the managers",
+  next: "Offered to the next",
+  group: "Offered to a group",
+  standby: "Given to standby",
+  tag: "Tagged",
+  list: "Put on the manager’s list",
+  park: "Parked",
+};
+
 const RANG = {
   voicemail: "voicemail answered",
   "no-answer": "nobody answered",
@@ -125,6 +170,7 @@ const ABOUT = {
   standby: "it is theirs on standby",
   given: "it is theirs now",
   again: "it has inquired again",
+  woke: "it was parked and came back",
   listed: "it is on the manager's list",
   reply: "they replied",
   "call-back": "they called and want to be called back",

@@ -1,6 +1,6 @@
 import type { ContactWay, InquiryFacts } from "../intake/understand.ts";
 import type { OptWord } from "../message/restraint.ts";
-import type { Channel } from "../policy/policy.ts";
+import type { BellKind, BellTerms, Channel, RungAct, Signal } from "../policy/policy.ts";
 import type { RotationState, TurnTaken } from "../routing/choose.ts";
 import type {
   Booked,
@@ -8,7 +8,9 @@ import type {
   Lead,
   MaybeSame,
   NextStep,
+  OtherBell,
   PlannedRung,
+  PromiseMade,
   Related,
   Restorable,
   Scheduled,
@@ -59,6 +61,8 @@ export interface EventData {
     readonly on: string | null;
     /** Sent by somebody of ours to see whether everything works. */
     readonly test?: true;
+    /** Of a list that is only kept: the lead begins parked. */
+    readonly kept?: true;
     /** The version of the source's mapping it was understood by. */
     readonly mapping?: number;
   };
@@ -102,8 +106,56 @@ export interface EventData {
   readonly learned: { readonly facts: LearnedFacts };
   readonly "bell-started": {
     readonly target: string;
+    readonly ladder: string;
+    readonly terms: BellTerms;
     readonly dueAt: number;
     readonly rungs: readonly PlannedRung[];
+  };
+  /** Bells beside the response bell begin, each for its own reason. */
+  readonly watched: { readonly bells: readonly OtherBell[] };
+  /** A running bell is reckoned anew: what was climbed stays, what is to come has other times. */
+  readonly "bell-moved": {
+    readonly bell: BellKind;
+    readonly dueAt: number;
+    readonly rungs: readonly PlannedRung[];
+    readonly reason: string;
+    /** The time they asked for. */
+    readonly askedFor?: number;
+    /** The policies it runs by from now on, where somebody asked for that. */
+    readonly anew?: { readonly target: string; readonly ladder: string; readonly terms: BellTerms };
+  };
+  /** Nothing need be done about it, and why. */
+  readonly excused: { readonly bell: BellKind; readonly reason: string };
+  /** A rung other than the nudge, the ring and standby of the response bell; `skipped` says why it was left out. */
+  readonly climbed: {
+    readonly bell: BellKind;
+    readonly act: RungAct;
+    readonly dueAt: number;
+    readonly late: number;
+    readonly to?: readonly string[];
+    readonly tag?: string;
+    readonly skipped?: string;
+  };
+  readonly promised: { readonly promise: PromiseMade };
+  readonly parked: {
+    readonly reason: string;
+    readonly planId: string | null;
+    readonly planName: string | null;
+    readonly lookAt: number | null;
+    readonly nextAt: number | null;
+  };
+  /** The slow plan has done its next step: a message, or none that could go. */
+  readonly "slow-step": { readonly nextAt: number | null };
+  /** They came back to one of the company's own pages. */
+  readonly visited: { readonly url: string };
+  /** A signal of a parked lead, and the rule that heeded it. */
+  readonly woken: {
+    readonly signal: Signal;
+    readonly ruleId: string | null;
+    readonly ruleName: string;
+    readonly does: "route" | "former" | "tell";
+    /** Until when weak signals of this lead do not fire the rule again (epoch ms). */
+    readonly calmUntil: number;
   };
   readonly offered: {
     readonly handOffId: string;
@@ -119,7 +171,8 @@ export interface EventData {
   readonly taken: { readonly personId: string };
   /** `turnBack`: they have the turn again. */
   readonly passed: { readonly personId: string; readonly reason: string; readonly turnBack?: true };
-  readonly lapsed: { readonly to: readonly string[]; readonly turnBack?: true };
+  /** `taken`: they had it, and it was taken back since nobody tried. */
+  readonly lapsed: { readonly to: readonly string[]; readonly turnBack?: true; readonly taken?: true };
   readonly given: {
     readonly to: string;
     readonly reason: string;
@@ -138,9 +191,9 @@ export interface EventData {
   /** A lead that was none: whoever had it has the turn again. */
   readonly "turn-credited": { readonly personId: string; readonly groupId: string; readonly reason: string };
   readonly listed: { readonly reason: string; readonly retryAt: number | null };
-  readonly nudged: { readonly to: readonly string[]; readonly dueAt: number };
+  readonly nudged: { readonly to: readonly string[]; readonly dueAt: number; readonly late?: number };
   readonly rang: { readonly dueAt: number; readonly late: number };
-  readonly "stood-by": { readonly to: string | null };
+  readonly "stood-by": { readonly to: string | null; readonly late?: number };
   readonly tried: {
     readonly personId: string;
     readonly channel: TryChannel;
@@ -148,6 +201,8 @@ export interface EventData {
     readonly outcomeName: string;
     readonly reached: boolean;
     readonly note: string | null;
+    /** Trying that way answers no bell. */
+    readonly uncounted?: true;
   };
   readonly "next-step": { readonly step: NextStep | null };
   readonly "message-out": {
@@ -244,6 +299,7 @@ export type AlertAbout =
   | "given"
   | "again"
   | "listed"
+  | "woke"
   | "reply"
   | "call-back"
   | "quiet"

@@ -1,6 +1,8 @@
 import { tidyName } from "../contact/name.ts";
+import type { BellKind } from "../policy/policy.ts";
+import { reasonHolds } from "../response/reasons.ts";
 import type { EventData, EventKind, LeadEvent } from "./events.ts";
-import { type Bell, isWaiting, type Lead } from "./lead.ts";
+import { type Bell, isWaiting, type Lead, type OtherBell } from "./lead.ts";
 
 /** Lead stages the engine itself sets; companies may rename what they show. */
 export const STAGE = { fresh: "New", working: "Working", talking: "In conversation" } as const;
@@ -10,6 +12,9 @@ const AUTOMATIC_KEPT = 10;
 
 /** A try so shortly before a booked call is that call (ms). */
 const EARLY = 15 * 60_000;
+
+/** Why a lead of a list that is only kept lies parked. */
+const KEPT = "Kept from a list";
 
 type Change = Partial<Lead>;
 type Folder<K extends EventKind> = (lead: Lead, data: EventData[K], event: LeadEvent) => Change;
@@ -23,7 +28,11 @@ const union = <T>(a: readonly T[], b: readonly T[]): readonly T[] => [
 ];
 
 const folders: { [K in EventKind]: Folder<K> } = {
-  inquiry: (lead, { facts, sourceId, test }, { at }) => ({
+  inquiry: (lead, { facts, sourceId, test, kept }, { at }) => ({
+    ...(kept &&
+      lead.seq === 0 && {
+        parked: { reason: KEPT, at, planId: null, lookAt: null, sent: 0, nextAt: null },
+      }),
     name: lead.name ?? (facts.name ? tidyName(facts.name) : null),
     emails: union(lead.emails, facts.emails),
     phones: union(lead.phones, facts.phones),
@@ -52,10 +61,13 @@ const folders: { [K in EventKind]: Folder<K> } = {
     // A new inquiry wipes the slate: whoever passed before may be asked again.
     refused: [],
   }),
-  "bell-started": (lead, { target, dueAt, rungs }, { at }) => ({
+  "bell-started": (lead, { target, ladder, terms, dueAt, rungs }, { at }) => ({
     bell: {
       n: (lead.bell?.n ?? 0) + 1,
       target,
+      ladder,
+      terms,
+      askedFor: null,
       state: "waiting",
       startedAt: at,
       dueAt,
@@ -65,7 +77,40 @@ const folders: { [K in EventKind]: Folder<K> } = {
       climbed: 0,
     },
   }),
+  watched: (lead, { bells }) => ({
+    others: [...lead.others.filter((b) => !bells.some((n) => n.kind === b.kind)), ...bells],
+  }),
+  "bell-moved": (lead, { bell, dueAt, rungs, askedFor, anew }) =>
+    changeBell(lead, bell, () => ({ dueAt, rungs, ...anew, ...(askedFor && { askedFor }) })),
+  excused: (lead, { bell }) => changeBell(lead, bell, () => ({ state: "excused" })),
+  climbed: (lead, { bell, act }, { at }) => ({
+    ...changeBell(lead, bell, ({ climbed }) => ({
+      climbed: climbed + 1,
+      ...(act === "ring" && { state: "rung", rangAt: at }),
+    })),
+  }),
+  promised: (_lead, { promise }) => ({ promise }),
+  parked: (lead, { reason, planId, lookAt, nextAt }, { at }) => ({
+    parked: { reason, at, planId, lookAt, sent: 0, nextAt },
+    lastOwner: lead.ownerId ? { personId: lead.ownerId, at } : lead.lastOwner,
+    ownerId: null,
+    coversFor: null,
+    handOff: null,
+    nextStep: null,
+    listed: null,
+    promise: null,
+    bell: isWaiting(lead) ? lead.bell && { ...lead.bell, state: "excused" } : lead.bell,
+  }),
+  "slow-step": (lead, { nextAt }) => ({
+    parked: lead.parked && { ...lead.parked, sent: lead.parked.sent + 1, nextAt },
+  }),
+  visited: () => ({}),
+  woken: (lead, { ruleId, does }, { at }) => ({
+    ...(does !== "tell" && { parked: null }),
+    ...(ruleId && { woken: [...lead.woken.filter((w) => w.ruleId !== ruleId), { ruleId, at }] }),
+  }),
   offered: (_lead, { handOffId, to, until, open, turn }) => ({
+    parked: null,
     handOff: { id: handOffId, state: open ? "open" : "offered", to, until },
     turn: turn ? { groupId: turn.groupId, personId: turn.personId, gains: turn.gains } : null,
     coversFor: null,
@@ -73,6 +118,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
     listed: null,
   }),
   taken: (lead, { personId }, { id, at }) => ({
+    parked: null,
     ownerId: personId,
     // Who takes it first has the credit, until somebody agrees otherwise.
     creditId: lead.creditId ?? personId,
@@ -95,6 +141,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
   credited: (_lead, { to }) => ({ creditId: to }),
   "turn-credited": () => ({ turn: null }),
   given: (lead, { to, coversFor, standby, steps }, { id, at }) => ({
+    parked: null,
     nextStep: lead.nextStep && (steps === "stay" ? lead.nextStep : { ...lead.nextStep, personId: to }),
     ownerId: to,
     // Whoever only stands in has no claim to it.
@@ -112,7 +159,9 @@ const folders: { [K in EventKind]: Folder<K> } = {
   nudged: (lead) => ({ bell: climb(lead.bell) }),
   rang: (lead, _data, { at }) => ({ bell: climb(lead.bell, { state: "rung", rangAt: at }) }),
   "stood-by": (lead) => ({ bell: climb(lead.bell) }),
-  tried: (lead, { reached, personId }, { at }) => ({
+  tried: (lead, { reached, personId, uncounted }, { at }) => ({
+    lastTryAt: at,
+    promise: null,
     lastOwner: lead.ownerId === personId ? { personId, at } : lead.lastOwner,
     // The call they booked has been made, or is given up by a try at its time.
     booked: lead.booked && at < lead.booked.at - EARLY ? lead.booked : null,
@@ -122,7 +171,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
     replyWaiting: null,
     callBack: null,
     listed: lead.ownerId ? null : lead.listed,
-    bell: answer(lead.bell, at),
+    bell: uncounted ? lead.bell : answer(lead.bell, at),
     stage: reached
       ? earlier(lead.stage)
         ? STAGE.talking
@@ -131,7 +180,8 @@ const folders: { [K in EventKind]: Folder<K> } = {
         ? STAGE.working
         : lead.stage,
   }),
-  "next-step": (_lead, { step }) => ({ nextStep: step }),
+  // Whoever plans a step works on it again.
+  "next-step": (lead, { step }) => ({ nextStep: step, ...(step && lead.parked && { parked: null }) }),
   "message-out": (lead, { auto, scheduledId }, { at }) => ({
     ...(auto && { automatic: [...lead.automatic, at].slice(-AUTOMATIC_KEPT) }),
     ...(scheduledId && { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) }),
@@ -163,6 +213,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
     result === "answered"
       ? {
           reached: true,
+          promise: null,
           replyWaiting: null,
           callBack: null,
           bell: answer(lead.bell, at),
@@ -189,6 +240,8 @@ const folders: { [K in EventKind]: Folder<K> } = {
     handOff: null,
     ownerId: null,
     bell: null,
+    parked: null,
+    promise: null,
     nextStep: null,
     listed: null,
     replyWaiting: null,
@@ -216,6 +269,8 @@ const folders: { [K in EventKind]: Folder<K> } = {
   closed: (lead, { reason }, { at }) => ({
     closed: { reason, at },
     handOff: lead.handOff?.state === "taken" ? lead.handOff : null,
+    parked: null,
+    promise: null,
     nextStep: null,
     listed: null,
     replyWaiting: null,
@@ -257,11 +312,19 @@ function together(lead: Lead, other: Lead): Change {
     stops: [...lead.stops, ...other.stops.filter((o) => !lead.stops.some((s) => s.channel === o.channel))],
     automatic: [...lead.automatic, ...other.automatic].sort((a, b) => a - b).slice(-AUTOMATIC_KEPT),
     booked: lead.booked ?? other.booked,
+    // Whoever somebody works on is not parked, whichever of the two it was.
+    parked: other.parked || other.closed ? lead.parked : null,
+    promise: lead.promise ?? other.promise,
+    lastTryAt: latest(lead.lastTryAt, other.lastTryAt),
     pinned: lead.pinned ?? other.pinned,
     lastWay: lead.lastWay ?? other.lastWay,
     creditId: lead.creditId ?? other.creditId,
     lastOwner: lead.lastOwner ?? other.lastOwner,
   };
+}
+
+function latest(a: number | null, b: number | null): number | null {
+  return a === null || b === null ? (a ?? b) : Math.max(a, b);
 }
 
 function earliest(a: number | null, b: number | null): number | null {
@@ -273,8 +336,22 @@ function definite<T extends object>(object: T): Partial<T> {
   return Object.fromEntries(Object.entries(object).filter(([, v]) => v !== null)) as Partial<T>;
 }
 
+/** Change the bell of that kind, where it runs. */
+function changeBell(
+  lead: Lead,
+  kind: BellKind,
+  change: (bell: Bell | OtherBell) => Partial<Bell & OtherBell>,
+): Change {
+  if (kind === "inquiry") return { bell: lead.bell && ({ ...lead.bell, ...change(lead.bell) } as Bell) };
+  return {
+    others: lead.others.map((b) => (b.kind === kind ? ({ ...b, ...change(b) } as OtherBell) : b)),
+  };
+}
+
 function answer(bell: Bell | null, at: number): Bell | null {
-  return bell && bell.state !== "answered" ? { ...bell, state: "answered", answeredAt: at } : bell;
+  return bell && (bell.state === "waiting" || bell.state === "rung")
+    ? { ...bell, state: "answered", answeredAt: at }
+    : bell;
 }
 
 function earlier(stage: string): boolean {
@@ -323,6 +400,12 @@ function blank(event: LeadEvent): Lead {
     coversFor: null,
     refused: [],
     bell: null,
+    others: [],
+    ownedSince: null,
+    lastTryAt: null,
+    promise: null,
+    parked: null,
+    woken: [],
     tries: 0,
     reached: false,
     fruitless: 0,
@@ -368,7 +451,17 @@ export function foldNext(lead: Lead | null, event: LeadEvent): Lead {
     event.data as EventData[EventKind],
     event,
   );
-  return { ...before, ...change, seq: event.seq, lastActivityAt: event.at };
+  const after: Lead = { ...before, ...change, seq: event.seq, lastActivityAt: event.at };
+  return settle(before, after, event.at);
+}
+
+/** What follows from any change: since when somebody has it, and which bells have lost their reason. */
+function settle(before: Lead, after: Lead, at: number): Lead {
+  const changedHands = before.ownerId !== after.ownerId && before.ownedSince === after.ownedSince;
+  const settled = changedHands ? { ...after, ownedSince: after.ownerId ? at : null } : after;
+  if (settled.others.length === 0) return settled;
+  const others = settled.others.filter((bell) => reasonHolds(bell, settled));
+  return others.length === settled.others.length ? settled : { ...settled, others };
 }
 
 /** The lead as all its events make it; null for none. */

@@ -3,7 +3,7 @@ import type { E164 } from "../contact/phone.ts";
 import type { PhoneKind } from "../intake/mapping.ts";
 import type { ContactWay } from "../intake/understand.ts";
 import type { OwnValue } from "../policy/own-fields.ts";
-import type { RungAct, StepKind } from "../policy/policy.ts";
+import type { BellTerms, OtherBellKind, Rung, StepKind } from "../policy/policy.ts";
 import type { TurnTaken } from "../routing/choose.ts";
 import type { Attachment } from "./events.ts";
 
@@ -54,24 +54,61 @@ export interface HandOff {
   readonly until: number | null;
 }
 
-export interface PlannedRung {
+/** A rung of a ladder as it was planned for one bell: what it does, and when it is due (epoch ms). */
+export interface PlannedRung extends Rung {
   readonly at: number;
-  readonly act: RungAct;
+}
+
+/** What every running bell has: the terms and rungs it was started with, which later changes of policy leave alone. */
+interface Running {
+  /** What the target was called. */
+  readonly target: string;
+  readonly ladder: string;
+  readonly terms: BellTerms;
+  /** Counted from here (epoch ms). */
+  readonly startedAt: number;
+  readonly dueAt: number;
+  /** The time they asked for, where the target was moved there. */
+  readonly askedFor: number | null;
+  readonly rangAt: number | null;
+  readonly rungs: readonly PlannedRung[];
+  /** How many rungs have been climbed or left out; the next one is `rungs[climbed]`. */
+  readonly climbed: number;
 }
 
 /** The response target as it runs for one inquiry. */
-export interface Bell {
+export interface Bell extends Running {
   /** Which bell of this lead it is, counting from 1. */
   readonly n: number;
-  readonly target: string;
-  readonly state: "waiting" | "answered" | "rung";
-  readonly startedAt: number;
-  readonly dueAt: number;
+  readonly state: "waiting" | "answered" | "rung" | "excused";
   readonly answeredAt: number | null;
-  readonly rangAt: number | null;
-  readonly rungs: readonly PlannedRung[];
-  /** How many rungs have been climbed; the next one is `rungs[climbed]`. */
-  readonly climbed: number;
+}
+
+/** A bell beside the response bell. It ends by itself when its reason does (`core/response/reasons.ts`). */
+export interface OtherBell extends Running {
+  readonly kind: OtherBellKind;
+  readonly state: "waiting" | "rung" | "excused";
+  /** The moment that made its reason (epoch ms): another moment is another reason. */
+  readonly since: number;
+}
+
+/** Set aside without a person: why, what still happens by itself, and when somebody looks again. */
+export interface Parked {
+  readonly reason: string;
+  readonly at: number;
+  readonly planId: string | null;
+  /** Epoch ms; null when nobody need look. */
+  readonly lookAt: number | null;
+  /** Messages of the slow plan so far, and when the next is due; null when none is left. */
+  readonly sent: number;
+  readonly nextAt: number | null;
+}
+
+/** Something the lead was told: when we said we would do what. */
+export interface PromiseMade {
+  readonly text: string;
+  readonly at: number;
+  readonly personId: string;
 }
 
 /** A call the lead has chosen the time of. */
@@ -98,7 +135,7 @@ export interface Scheduled {
   readonly id: string;
   readonly at: number;
   readonly channel: "email" | "text";
-  readonly purpose: "first-reply" | "reply";
+  readonly purpose: "first-reply" | "reply" | "slow";
   /** Filled in when it goes; null when `body` is what somebody wrote. */
   readonly templateId: string | null;
   readonly subject: string | null;
@@ -145,6 +182,15 @@ export interface Lead {
   /** Who passed on it or let it lapse since it last came in: not asked again. */
   readonly refused: readonly string[];
   readonly bell: Bell | null;
+  /** Bells that run for other reasons, one of a kind at most. */
+  readonly others: readonly OtherBell[];
+  /** Since when its owner has it; null while nobody has. */
+  readonly ownedSince: number | null;
+  readonly lastTryAt: number | null;
+  readonly promise: PromiseMade | null;
+  readonly parked: Parked | null;
+  /** When each wake rule last fired for it. */
+  readonly woken: readonly { readonly ruleId: string; readonly at: number }[];
   readonly tries: number;
   readonly reached: boolean;
   /** Tries in a row that reached nobody. */
@@ -194,6 +240,11 @@ export type Restorable = Pick<
   | "coversFor"
   | "refused"
   | "bell"
+  | "others"
+  | "ownedSince"
+  | "lastTryAt"
+  | "promise"
+  | "parked"
   | "tries"
   | "reached"
   | "fruitless"
@@ -211,7 +262,13 @@ export type Restorable = Pick<
 export function restorable(lead: Lead): Restorable {
   const { ownerId, handOff, refused, bell, tries, reached, nextStep, stage, closed, listed } = lead;
   const { replyWaiting, callBack, scheduled, booked, fruitless, creditId, turn, lastOwner, coversFor } = lead;
+  const { others, ownedSince, lastTryAt, promise, parked } = lead;
   return {
+    others,
+    ownedSince,
+    lastTryAt,
+    promise,
+    parked,
     creditId,
     turn,
     lastOwner,
@@ -251,6 +308,19 @@ export function claims(lead: Lead | null): readonly string[] {
   if (!lead || lead.joinedTo) return [];
   if (lead.shared.length === 0) return [...lead.phones, ...lead.emails];
   return [...lead.phones, ...lead.emails].filter((v) => !lead.shared.includes(v));
+}
+
+/** Whether an open lead is with nobody: neither owned, offered, listed, parked, nor planned by a person. */
+export function isAlone(lead: Lead): boolean {
+  return (
+    !lead.closed &&
+    !lead.joinedTo &&
+    lead.ownerId === null &&
+    lead.handOff === null &&
+    lead.listed === null &&
+    lead.parked === null &&
+    (lead.nextStep?.personId ?? null) === null
+  );
 }
 
 /** Whether a human try is still owed: the bell runs or has rung. */

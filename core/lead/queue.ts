@@ -9,7 +9,7 @@ export type Band = (typeof BANDS)[number];
  * fall into *Try again*, *Due today* or *Later* by comparing `at` with the end of the day.
  */
 export interface Place {
-  readonly place: "answer" | "rung" | "again" | "step" | "idle" | "closed";
+  readonly place: "answer" | "rung" | "again" | "step" | "idle" | "parked" | "closed";
   /** What is sorted by, earliest first (epoch ms). */
   readonly at: number;
 }
@@ -24,9 +24,14 @@ export function placeOf(lead: Lead): Place {
   if (lead.callBack !== null) return { place: "answer", at: lead.callBack - CALL_BACK_FIRST };
   if (lead.replyWaiting !== null && lead.bell?.state !== "rung")
     return { place: "answer", at: lead.replyWaiting };
-  if (lead.bell?.state === "waiting") return { place: "answer", at: lead.bell.dueAt };
+  if (lead.bell?.state === "waiting")
+    // Who asked to be called at a time is not called before it.
+    return { place: lead.bell.askedFor ? "step" : "answer", at: lead.bell.dueAt };
   if (lead.bell?.state === "rung") return { place: "rung", at: lead.bell.dueAt };
+  const rung = lead.others.find((b) => b.state === "rung");
+  if (rung) return { place: "rung", at: rung.dueAt };
   if (lead.listed) return { place: "rung", at: lead.listed.at };
+  if (lead.parked) return { place: "parked", at: lead.parked.lookAt ?? Number.MAX_SAFE_INTEGER };
   if (lead.nextStep) return { place: lead.reached ? "step" : "again", at: lead.nextStep.dueAt };
   return { place: "idle", at: lead.lastActivityAt };
 }
@@ -35,6 +40,7 @@ export function placeOf(lead: Lead): Place {
 export function bandOf(place: Place, dayEnd: number): Band | null {
   switch (place.place) {
     case "closed":
+    case "parked":
       return null;
     case "answer":
     case "rung":

@@ -1,12 +1,17 @@
-import type { Lead } from "./lead.ts";
+import { bellsOf } from "../response/bell.ts";
+import type { Bell, Lead, OtherBell } from "./lead.ts";
 
 /** What must happen to a lead at a moment, unless something happens before. Its id is its identity. */
 export interface Timer {
   readonly id: string;
   readonly leadId: string;
-  readonly kind: "lapse" | "rung" | "route" | "send";
+  readonly kind: "lapse" | "rung" | "route" | "send" | "slow" | "look";
   readonly dueAt: number;
 }
+
+/** What tells a lead's bells apart in the names of their timers. */
+export const bellKey = (bell: Bell | OtherBell) =>
+  "kind" in bell ? `${bell.kind}.${bell.since}` : `${bell.n}`;
 
 /**
  * The timers a lead wants, derived from its state alone. Nothing else sets or clears a timer, so none can
@@ -17,16 +22,18 @@ export function timersOf(lead: Lead): readonly Timer[] {
   const want = (kind: Timer["kind"], key: string, dueAt: number) =>
     timers.push({ id: `${lead.id}:${kind}:${key}`, leadId: lead.id, kind, dueAt });
   if (lead.closed) return [];
-  const { handOff, bell, listed, scheduled } = lead;
+  const { handOff, listed, scheduled, parked } = lead;
   if (handOff && handOff.state !== "taken" && handOff.until !== null)
     want("lapse", handOff.id, handOff.until);
-  if (bell && bell.state !== "answered") {
+  for (const bell of bellsOf(lead)) {
     const next = bell.rungs[bell.climbed];
-    if (next) want("rung", `${bell.n}.${bell.climbed}`, next.at);
+    if (next) want("rung", `${bellKey(bell)}.${bell.climbed}`, next.at);
   }
   if (listed && listed.retryAt !== null && lead.ownerId === null)
     want("route", String(listed.retryAt), listed.retryAt);
   for (const { id, at } of scheduled) want("send", id, at);
+  if (parked?.nextAt) want("slow", `${parked.at}.${parked.sent}`, parked.nextAt);
+  if (parked?.lookAt && !listed) want("look", String(parked.at), parked.lookAt);
   return timers;
 }
 

@@ -46,7 +46,12 @@ export const HEADINGS: Readonly<Record<Exclude<AlertAbout, "quiet">, (lead: Lead
     standby: (lead: Lead) => `${called(lead)} comes to you on standby`,
     given: (lead: Lead) => `${called(lead)} was given to you`,
     again: (lead: Lead) => `${called(lead)} has inquired again`,
-    listed: (lead: Lead) => `Nobody could take ${called(lead)}`,
+    woke: (lead: Lead, setup: Setup) =>
+      `${called(lead)} was parked and came back. With: ${holder(setup, lead)}`,
+    listed: (lead: Lead) =>
+      lead.listed
+        ? `On the list: ${called(lead)}, ${lead.listed.reason}`
+        : `Nobody could take ${called(lead)}`,
     reply: (lead: Lead) => `${called(lead)} has replied`,
     "call-back": (lead: Lead) => `${called(lead)} called and nobody answered: call back`,
     joined: (lead: Lead, setup: Setup) =>

@@ -10,6 +10,13 @@ export interface TakeLink {
   readonly until: number;
 }
 
+/** A link on which one manager sees to one lead that rings: covers, gives, or excuses it. The server signs it. */
+export interface ManageLink {
+  readonly manage: true;
+  readonly leadId: string;
+  readonly personId: string;
+}
+
 /** Where a message's link goes in its body. */
 export const LINK = "{link}";
 
@@ -26,7 +33,7 @@ export interface OutgoingMessage {
   readonly subject: string | null;
   readonly body: string;
   readonly leadId: string;
-  readonly purpose: "first-reply" | "reply" | "opt-answer" | "invite";
+  readonly purpose: "first-reply" | "reply" | "opt-answer" | "invite" | "slow";
   /** When it may leave at the earliest; at once when left out. Until then it can be called back. */
   readonly notBefore?: number;
   readonly attachments?: readonly Attachment[];
@@ -41,5 +48,5 @@ export interface OutgoingMessage {
 export interface Alert extends Omit<OutgoingMessage, "purpose"> {
   readonly purpose: AlertAbout;
   readonly personId: string | null;
-  readonly link: TakeLink | null;
+  readonly link: TakeLink | ManageLink | null;
 }

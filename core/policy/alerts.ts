@@ -23,6 +23,7 @@ export const ALERTS: Readonly<Record<AlertAbout, string>> = {
   mentioned: "I am named in a note",
   gone: "A lead of mine is with somebody else now",
   joined: "Two leads are one person",
+  woke: "A parked lead came back",
   listed: "A lead is on the manager’s list",
   quiet: "A source has gone quiet",
 };

@@ -1,10 +1,29 @@
 import type { Policies, Setup } from "./policy.ts";
 
 /** What policies say that were kept before there was such a thing to decide. */
-const DEFAULTS: Pick<Policies, "setAside" | "routing" | "turns"> = {
+const DEFAULTS: Pick<
+  Policies,
+  | "setAside"
+  | "routing"
+  | "turns"
+  | "late"
+  | "counts"
+  | "holidays"
+  | "slowPlans"
+  | "wakes"
+  | "morning"
+  | "sites"
+> = {
   setAside: { keepOwner: true, household: false },
   routing: { version: 1, publishedAt: 0, by: null, draft: null },
   turns: { pass: "kept", lapse: "kept", badReasons: [] },
+  late: { graceMinutes: 10, skip: ["nudge"] },
+  counts: ["call", "text", "email", "visit"],
+  holidays: null,
+  slowPlans: [],
+  wakes: [],
+  morning: { on: false, ways: ["email"] },
+  sites: [],
 };
 
 /** A setup as kept some versions ago, with everything filled in that has been added to policies since. */

@@ -1,9 +1,9 @@
 import type { BookingPolicy } from "../booking/free.ts";
 import type { Condition } from "../condition/condition.ts";
 import type { FactKey, Mapping } from "../intake/mapping.ts";
-import type { Attachment } from "../lead/events.ts";
+import type { Attachment, TryChannel } from "../lead/events.ts";
 import type { Hours } from "../time/calendar.ts";
-import type { AlertMatrix } from "./alerts.ts";
+import type { AlertMatrix, AlertWay } from "./alerts.ts";
 import type { OwnField, TagMeaning } from "./own-fields.ts";
 import type { Group, Person, Way } from "./people.ts";
 
@@ -151,30 +151,122 @@ export interface Turns {
   readonly badReasons: readonly string[];
 }
 
-/** Within what a lead must have had a human try. */
-export interface Target {
-  readonly id: string;
-  readonly name: string;
-  readonly when: Condition | null;
+/** What a bell watches over: that an inquiry is tried, or that another promise of the desk is kept. */
+export type BellKind = "inquiry" | OtherBellKind;
+
+/** Bells beside the one of an inquiry; each has its own reason to run. */
+export const OTHER_BELLS = ["untried", "reply", "overdue", "promise", "stalled", "aimless"] as const;
+export type OtherBellKind = (typeof OTHER_BELLS)[number];
+
+/** The clock a bell is reckoned by. */
+export interface BellTerms {
   readonly minutes: number;
   /** Whether the minutes are the desk's open minutes or plain ones. */
   readonly clock: "desk" | "wall";
-  readonly ladderId: string;
+  /** Whose wall the desk's hours are read from; the desk's own when left out. */
+  readonly zone?: "lead" | undefined;
 }
 
-export type RungAct = "nudge" | "ring" | "standby";
+/** Within what something must have happened: a human try on an inquiry, or what another bell waits for. */
+export interface Target extends BellTerms {
+  readonly id: string;
+  readonly name: string;
+  /** An inquiry when left out. */
+  readonly about?: OtherBellKind | undefined;
+  readonly when: Condition | null;
+  readonly ladderId: string;
+  /** Switched off: kept, but not asked. */
+  readonly off?: boolean | undefined;
+}
+
+/**
+ * What a rung does: `ring` is the bell itself and part of every ladder; `next` takes it from whoever has it and asks
+ * the rules for another; `manager` tells managers, with a link to act on.
+ */
+export const RUNG_ACTS = [
+  "nudge",
+  "ring",
+  "manager",
+  "next",
+  "group",
+  "standby",
+  "tag",
+  "list",
+  "park",
+] as const;
+export type RungAct = (typeof RUNG_ACTS)[number];
 
 /** One escalation step: at a fraction of the target, plus minutes of the same clock. */
 export interface Rung {
   readonly fraction: number;
   readonly plusMinutes: number;
   readonly act: RungAct;
+  /** Of a nudge: by these ways, whatever they have chosen. */
+  readonly ways?: readonly AlertWay[] | undefined;
+  readonly groupId?: string | undefined;
+  readonly tag?: string | undefined;
+  /** Of parking: into which slow plan; none when left out. */
+  readonly planId?: string | undefined;
 }
 
 export interface Ladder {
   readonly id: string;
   readonly name: string;
   readonly rungs: readonly Rung[];
+}
+
+/** What becomes of rungs that could not be climbed in time, because the desk was off. */
+export interface LatePolicy {
+  /** From so many minutes on a rung counts as late. */
+  readonly graceMinutes: number;
+  /** Late rungs that make no sense any more; every other is climbed late. */
+  readonly skip: readonly RungAct[];
+}
+
+/** A long, slow cadence for parked leads: a message every so many days until something happens. */
+export interface SlowPlan {
+  readonly id: string;
+  readonly name: string;
+  readonly everyDays: number;
+  /** Sent at most so often; after that only the next look is left. */
+  readonly times: number;
+  /** Null sends nothing: it only waits. */
+  readonly templateId: string | null;
+  /** A person looks at the lead again after so many days. */
+  readonly lookAfterDays: number;
+}
+
+/** What a parked lead did that may wake it. */
+export const SIGNALS = {
+  reply: "they write",
+  call: "they call",
+  form: "they inquire again",
+  click: "they open one of our links",
+  visit: "they come back to our website",
+} as const;
+export type Signal = keyof typeof SIGNALS;
+
+/** Signals somebody waits behind: a calm-down never holds these back. */
+export const STRONG_SIGNALS: readonly Signal[] = ["reply", "call", "form"];
+
+/** What wakes which parked leads, and what is done then, always in the same order: owner, tag, alerts. */
+export interface WakeRule {
+  readonly id: string;
+  readonly name: string;
+  readonly signals: readonly Signal[];
+  readonly when: Condition | null;
+  /** Route it like new, give it to whoever had it, or leave it parked and only tell. */
+  readonly does: "route" | "former" | "tell";
+  readonly tag: string | null;
+  /** Hours in which weak signals of the same lead do not fire this rule again. */
+  readonly calmHours: number;
+  readonly off?: boolean | undefined;
+}
+
+/** The summary managers get as the desk opens. */
+export interface MorningPolicy {
+  readonly on: boolean;
+  readonly ways: readonly ("email" | "chat")[];
 }
 
 /** When a next step falls due: some time on, moved into open hours, or to a part of the day. */
@@ -199,7 +291,11 @@ export interface OutcomePolicy {
         /** After the first, second … try in a row that reached nobody; when left out every try is like the first. */
         readonly series?: readonly StepDelay[];
         /** What happens after the last of the series. */
-        readonly last?: { readonly does: "list" | "close"; readonly reason: string };
+        readonly last?: {
+          readonly does: "list" | "close" | "park";
+          readonly reason: string;
+          readonly planId?: string;
+        };
       })
     | null;
 }
@@ -280,6 +376,14 @@ export interface Policies {
   readonly standby: readonly string[];
   readonly targets: readonly Target[];
   readonly ladders: readonly Ladder[];
+  readonly late: LatePolicy;
+  /** Which ways of trying answer a bell. */
+  readonly counts: readonly TryChannel[];
+  /** By which country's and region's holidays the desk closes: as date-holidays names them. */
+  readonly holidays: { readonly country: string; readonly region: string | null } | null;
+  readonly slowPlans: readonly SlowPlan[];
+  readonly wakes: readonly WakeRule[];
+  readonly morning: MorningPolicy;
   readonly outcomes: readonly OutcomePolicy[];
   readonly templates: readonly Template[];
   readonly replies: Replies;
@@ -291,6 +395,8 @@ export interface Policies {
   readonly passReasons: readonly string[];
   readonly stages: readonly string[];
   readonly closeReasons: readonly string[];
+  /** Sites of the company's own: where a click may be followed, with consent. */
+  readonly sites: readonly string[];
   /** Team channel in chat that hears of bells and of leads nobody could take. */
   readonly teamChat: string;
 }

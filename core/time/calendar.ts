@@ -38,7 +38,7 @@ export function compileCalendar(hours: Hours, from: number, to: number): Calenda
   while (day.epochMilliseconds < to) {
     const next = day.add({ days: 1 }).startOfDay();
     const plain = next.epochMilliseconds - day.epochMilliseconds === DAY;
-    for (const [open, close] of spansOn(hours, day.toPlainDate())) {
+    for (const [open, close] of spansOn(hours, day.toPlainDate().toString())) {
       const start = wallToEpoch(day, next, open, plain);
       const end = wallToEpoch(day, next, close, plain);
       if (end > start) spans.push([Math.max(start, from), Math.min(end, to)]);
@@ -59,9 +59,11 @@ export function compileCalendar(hours: Hours, from: number, to: number): Calenda
   return { zone: hours.zone, from, to, starts, ends, before };
 }
 
-function spansOn(hours: Hours, date: Temporal.PlainDate): readonly DaySpan[] {
-  const exception = hours.exceptions?.[date.toString()];
-  return exception ? exception.spans : (hours.week[date.dayOfWeek as Weekday] ?? []);
+/** What is open on a local date (ISO), by the day's own exception or else by its weekday. */
+export function spansOn(hours: Hours, date: string): readonly DaySpan[] {
+  const exception = hours.exceptions?.[date];
+  if (exception) return exception.spans;
+  return hours.week[Temporal.PlainDate.from(date).dayOfWeek as Weekday] ?? [];
 }
 
 /** On a day without a clock change wall time is plain arithmetic, which is most of the cost saved. */

@@ -16,9 +16,9 @@ interface Parts {
 }
 
 /** Messages to a lead, whose links are ours and tell when they are opened. */
-const TO_LEADS: ReadonlySet<string> = new Set(["first-reply", "reply", "opt-answer", "invite"]);
+const TO_LEADS: ReadonlySet<string> = new Set(["first-reply", "reply", "opt-answer", "invite", "slow"]);
 /** Messages nobody wrote that may be ended with one press. */
-const ENDABLE: ReadonlySet<string> = new Set(["first-reply"]);
+const ENDABLE: ReadonlySet<string> = new Set(["first-reply", "slow"]);
 
 /** Makes messages ready to leave. The same message is always packed the same, so that a repeat can be told. */
 export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parcel {

@@ -109,7 +109,7 @@ export class Timers {
     try {
       sql.transaction(() => {
         this.#remove.run(timer.dueAt, timer.id);
-        const decided: Decided = ON_TIMER[timer.kind](look(timer.leadId));
+        const decided: Decided = ON_TIMER[timer.kind](look(timer.leadId), timer);
         if (!decided.ok || decided.plan.events.length === 0) return;
         wrote(commit(decided.plan));
         plans.push(decided.plan);

@@ -29,6 +29,7 @@ const factKey = z.union([
     "postal_code",
     "language",
     "preferred",
+    "call_when",
     "tag",
     "detail",
   ]),

@@ -51,7 +51,7 @@ export function toLead(lead: Lead): wire.Lead {
     creditId,
     handOff: handOff && { state: handOff.state, to: [...handOff.to], until: isoOrNull(handOff.until) },
     bell: {
-      state: bell?.state ?? "none",
+      state: !bell || bell.state === "excused" ? "none" : bell.state,
       startedAt: isoOrNull(bell?.startedAt),
       dueAt: isoOrNull(bell?.dueAt),
       answeredAt: isoOrNull(bell?.answeredAt),

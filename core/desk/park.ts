@@ -1,0 +1,165 @@
+import { evaluate } from "../condition/condition.ts";
+import { factsOf } from "../condition/fields.ts";
+import { presence } from "../policy/people.ts";
+import {
+  personOf,
+  SIGNALS,
+  type Signal,
+  type SlowPlan,
+  STRONG_SIGNALS,
+  type WakeRule,
+} from "../policy/policy.ts";
+import { inDays } from "../time/defer.ts";
+import { startBell } from "./bells.ts";
+import { routeOn } from "./hand-off.ts";
+import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { dropSlow, sendSlow } from "./send.ts";
+import { tell, tellManagers } from "./tell.ts";
+import { coverNow } from "./waits.ts";
+
+const DESK = { kind: "desk" } as const;
+const HOUR = 3_600_000;
+
+/** When a slow plan sends next after so many messages; null when it sends no more. */
+function nextMessage(plan: SlowPlan | undefined, sent: number, now: number, zone: string): number | null {
+  if (!plan?.templateId || sent >= plan.times) return null;
+  return inDays(now, zone, { days: plan.everyDays });
+}
+
+/** Set the draft's lead aside, in a slow plan or in none. */
+export function parkIt(draft: Draft, reason: string, planId: string | null): void {
+  const { setup, now } = draft.world;
+  const { zone } = setup.policies.desk;
+  const plan = setup.policies.slowPlans.find((p) => p.id === planId);
+  draft.add("parked", {
+    reason,
+    planId: plan?.id ?? null,
+    planName: plan?.name ?? null,
+    lookAt: plan ? inDays(now, zone, { days: plan.lookAfterDays, at: "09:00", skipWeekend: true }) : null,
+    nextAt: nextMessage(plan, 0, now, zone),
+  });
+}
+
+/** Somebody parks a lead: no person's time goes into it until it does something, or until the next look. */
+export function park(world: World, by: string, reason: string, planId: string | null): Decided {
+  const { lead, setup } = world;
+  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (lead.closed) return refuse(409, "The lead is closed", "Reopen it before parking it.");
+  if (!reason.trim())
+    return refuse(
+      422,
+      "A reason is needed",
+      "Say why it is parked, for whoever finds it awake again.",
+      "reason",
+    );
+  if (planId !== null && !setup.policies.slowPlans.some((p) => p.id === planId))
+    return refuse(422, "No such plan", "Choose one of the slow plans, or none.", "planId");
+  if (lead.replyWaiting !== null || lead.callBack !== null)
+    return refuse(409, "They wait for an answer", "Answer them before parking the lead.");
+  const draft = new Draft(world, { kind: "person", id: by });
+  const told = [lead.ownerId, ...(lead.handOff?.to ?? [])];
+  parkIt(draft, reason.trim(), planId);
+  tell(
+    draft,
+    [...new Set(told)].filter((id): id is string => !!id && id !== by),
+    "gone",
+  );
+  return draft.done();
+}
+
+/** The next message of a slow plan is due: it goes as far as restraint lets it, and the next is planned. */
+export function slowStep(world: World): Decided {
+  const draft = new Draft(world, DESK);
+  const { lead, setup, now } = world;
+  const { parked } = lead ?? {};
+  if (!lead || lead.closed || !parked?.nextAt || parked.nextAt > now) return draft.done();
+  const plan = setup.policies.slowPlans.find((p) => p.id === parked.planId);
+  if (plan?.templateId) sendSlow(draft, plan, parked.sent + 1);
+  draft.add("slow-step", { nextAt: nextMessage(plan, parked.sent + 1, now, setup.policies.desk.zone) });
+  return draft.done();
+}
+
+/** The day has come to look at a parked lead again: a manager decides. */
+export function lookAgain(world: World): Decided {
+  const draft = new Draft(world, DESK);
+  const { lead, now } = world;
+  if (!lead?.parked?.lookAt || lead.closed || lead.listed || lead.parked.lookAt > now) return draft.done();
+  draft.add("listed", { reason: `parked (${lead.parked.reason}): time for the next look`, retryAt: null });
+  return draft.done();
+}
+
+/** When a wake rule last fired for the lead; null when never. */
+const lastFired = (draft: Draft, rule: WakeRule) =>
+  draft.lead.woken.find((w) => w.ruleId === rule.id)?.at ?? null;
+
+/** The rule that heeds a signal of a parked lead; null when none does, or it is calm still. */
+function ruleFor(draft: Draft, signal: Signal): WakeRule | null {
+  const { setup, now } = draft.world;
+  const facts = factsOf(draft.lead, setup, now);
+  const rule = setup.policies.wakes.find(
+    (r) => !r.off && r.signals.includes(signal) && evaluate(r.when, facts),
+  );
+  if (!rule) return null;
+  const last = lastFired(draft, rule);
+  const calm = last !== null && now < last + rule.calmHours * HOUR;
+  return calm && !STRONG_SIGNALS.includes(signal) ? null : rule;
+}
+
+/**
+ * A parked lead has done something. The first rule that fits says what follows, always in the same order: who has it,
+ * its tag, then alerts, so that whoever has it now hears of it. Somebody who writes or calls is never left: without a
+ * rule the lead goes on the manager's list. True when the lead was parked and this saw to it.
+ */
+export function wake(draft: Draft, signal: Signal): boolean {
+  const { lead } = draft;
+  if (!lead.parked) return false;
+  const strong = STRONG_SIGNALS.includes(signal);
+  const rule = ruleFor(draft, signal);
+  if (!rule && !strong) return false;
+  const { now } = draft.world;
+  const does = rule?.does ?? "tell";
+  draft.add(
+    "woken",
+    {
+      signal,
+      ruleId: rule?.id ?? null,
+      ruleName: rule?.name ?? "no rule",
+      does,
+      calmUntil: now + (rule?.calmHours ?? 0) * HOUR,
+    },
+    { actor: DESK },
+  );
+  dropSlow(draft, `they came back: ${SIGNALS[signal]}`);
+  if (does === "tell") {
+    if (strong)
+      draft.add("listed", { reason: `parked, and ${SIGNALS[signal]}`, retryAt: null }, { actor: DESK });
+  } else {
+    if (signal !== "form") startBell(draft);
+    if (does !== "former" || !toFormer(draft)) routeOn(draft);
+  }
+  if (rule?.tag && !draft.lead.tags.includes(rule.tag))
+    draft.add("learned", { facts: { tags: [...draft.lead.tags, rule.tag] } }, { actor: DESK });
+  const { ownerId, handOff } = draft.lead;
+  if (ownerId) tell(draft, [ownerId], "woke");
+  else if (handOff) tell(draft, handOff.to, "woke");
+  else tellManagers(draft, "woke");
+  return true;
+}
+
+/** Back to whoever had it, or to whoever covers for them; false when neither is there. */
+function toFormer(draft: Draft): boolean {
+  const { setup, now } = draft.world;
+  const former = personOf(setup, draft.lead.lastOwner?.personId);
+  if (!former || former.left) return false;
+  const cover = presence(former, now).onDuty ? null : coverNow(former, now, now + 24 * HOUR);
+  if (!presence(former, now).onDuty && !cover) return false;
+  const reason = cover
+    ? `they came back, and ${former.name} ${cover.reason}`
+    : "they came back, and had it before";
+  draft.add(
+    "given",
+    { to: cover?.coverId ?? former.id, from: null, reason, ...(cover && { coversFor: former.id }) },
+    { actor: DESK },
+  );
+  return true;
+}

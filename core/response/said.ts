@@ -1,0 +1,55 @@
+import type { Lead } from "../lead/lead.ts";
+import { type BellKind, nameOf, type Setup } from "../policy/policy.ts";
+import { dayTime } from "../time/words.ts";
+
+/** What each bell watches over, as the editor names it. */
+export const BELLS: Readonly<Record<BellKind, { readonly name: string; readonly said: string }>> = {
+  inquiry: { name: "A new inquiry", said: "from its arrival to the first try" },
+  untried: { name: "Owned, not tried", said: "from when somebody has it to their first try" },
+  reply: { name: "Reply or call back waiting", said: "from when they wrote or called to an answer" },
+  overdue: { name: "Next step overdue", said: "from the time of the next step until it is done" },
+  promise: { name: "A promise to the lead", said: "from the time that was promised" },
+  stalled: { name: "Tries have stopped", said: "from the last try, before anybody was reached" },
+  aimless: { name: "No next step", said: "from when nothing was planned any more" },
+};
+
+const called = (lead: Lead) => lead.name ?? lead.company ?? "Somebody";
+
+/** What a bell has to say about a lead, as the heading of an alert. */
+export function bellHeading(kind: BellKind, lead: Lead, setup: Setup, now: number): string {
+  const zone = setup.policies.desk.zone;
+  const who = called(lead);
+  const whose = lead.ownerId ? nameOf(setup, lead.ownerId) : "nobody";
+  const when = (at: number | null | undefined) => (at ? dayTime(at, zone, now) : "");
+  switch (kind) {
+    case "inquiry":
+      return lead.bell?.state === "rung"
+        ? `nobody has called ${who}. With: ${lead.ownerId ? whose : lead.handOff ? lead.handOff.to.map((id) => nameOf(setup, id)).join(", ") : "nobody"}`
+        : `${who} still waits for a call`;
+    case "untried":
+      return `${who} is with ${whose} since ${when(lead.ownedSince)}, and nobody has tried`;
+    case "reply":
+      return `${who} waits for an answer since ${when(lead.replyWaiting ?? lead.callBack)}`;
+    case "overdue":
+      return `${lead.nextStep?.note ?? "The next step"}: overdue since ${when(lead.nextStep?.dueAt)}, for ${who}`;
+    case "promise":
+      return `${who} was promised: ${lead.promise?.text ?? "a call"} (${when(lead.promise?.at)})`;
+    case "stalled":
+      return `${who} was last tried ${when(lead.lastTryAt)} and never reached`;
+    case "aimless":
+      return `${who} has no next step`;
+  }
+}
+
+/** The point of a short text about a bell. */
+export function bellPoint(kind: BellKind): string {
+  return {
+    inquiry: "Still waits for a call",
+    untried: "Yours, and not tried yet",
+    reply: "Waits for your answer",
+    overdue: "Next step overdue",
+    promise: "Promised for now",
+    stalled: "Not tried for long",
+    aimless: "No next step",
+  }[kind];
+}
