@@ -385,7 +385,7 @@ export async function makeHistory(data: string): Promise<{ inquiries: number; no
   playMorning(history, DEMO_NOW);
   await history.run(DEMO_NOW);
   const { desk, kept, inquiries } = history;
-  desk.setCounter("rehearsal-ahead-ms", DEMO_NOW - Date.now());
+  desk.kept.setCounter("rehearsal-ahead-ms", DEMO_NOW - Date.now());
   const lines = kept.slice(-150).map((m, i) => {
     const { key, channel, toAddress: to, fromAddress: from, subject, body, url } = m;
     return JSON.stringify({

@@ -1,4 +1,3 @@
-import { randomBytes } from "node:crypto";
 import { join as joinPath } from "node:path";
 import { sql as raw } from "kysely";
 import type { Logger } from "pino";
@@ -12,9 +11,12 @@ import type { Attachment } from "../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../core/lead/lead.ts";
 import type { Setup, Source } from "../core/policy/policy.ts";
 import { ApiKeys } from "./access/keys.ts";
+import { Morning } from "./bells/morning.ts";
+import { Sweep } from "./bells/sweep.ts";
 import type { Channel } from "./channels/channel.ts";
 import type { Clock } from "./clock.ts";
 import { committer } from "./commit.ts";
+import { Kept } from "./db/kept.ts";
 import type { OutboxRow } from "./db/schema.ts";
 import { Sql } from "./db/sql.ts";
 import { Files } from "./files/files.ts";
@@ -89,6 +91,10 @@ export class Desk {
   readonly playbacks: Playbacks;
   readonly keys: ApiKeys;
   readonly letters: Correspondence;
+  readonly kept: Kept;
+  /** Reckons running bells anew after hours or targets have changed. */
+  readonly sweep: Sweep;
+  readonly morning: Morning;
   readonly clock: Clock;
   readonly sql: Sql;
   readonly #looker: Looker;
@@ -100,15 +106,16 @@ export class Desk {
     const { clock, log, channels } = config;
     this.sql = sql;
     this.clock = clock;
+    this.kept = new Kept(sql, clock);
     this.#channels = channels;
     this.#id = config.makeId ?? idMaker(clock);
     this.#looker = new Looker(sql, clock, this.#id, storedSetup(sql, config));
     this.#commit = committer(sql, this.#looker).commit;
     this.reader = new Reader(sql, this.#looker.leads);
-    this.links = new Links(storedSecret(sql, "links"), config.url);
+    this.links = new Links(this.kept.ownSecret("links"), config.url);
     this.files = new Files(config.data === ":memory:" ? null : joinPath(config.data, "files"), sql, clock);
-    this.guard = new Guard(storedSecret(sql, "forms"), () => Date.now());
-    this.carrierSecret = `whsec_${Buffer.from(storedSecret(sql, "carrier"), "base64url").toString("base64")}`;
+    this.guard = new Guard(this.kept.ownSecret("forms"), () => Date.now());
+    this.carrierSecret = `whsec_${Buffer.from(this.kept.ownSecret("carrier"), "base64url").toString("base64")}`;
     this.sources = new Sources(sql, clock, () => this.setup);
     const { links, files } = this;
     const committed = (plans: readonly Plan[], n: number) => this.#committed(plans, n);
@@ -150,6 +157,8 @@ export class Desk {
     this.watch = new Watch(this);
     this.office = new Office(this);
     this.roster = new Roster(this);
+    this.sweep = new Sweep(this);
+    this.morning = new Morning(this);
     this.keys = new ApiKeys(this);
     this.playbacks = new Playbacks(sql.path, this.#id, () =>
       this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
@@ -167,9 +176,11 @@ export class Desk {
     this.sql.transaction(() => {
       keepSetup(this.sql, setup, this.clock.now(), by);
       this.office.note(this.setup, setup, by);
+      if (this.setup.policies.desk !== setup.policies.desk) this.sweep.owe("reckon");
     });
     this.#looker.setup = setup;
     this.roster.plan();
+    this.morning.plan();
     this.feed.publish({ n: 0, leadId: null, kinds: ["setup"] });
   }
 
@@ -393,41 +404,6 @@ export class Desk {
     for (const leadId of leadIds) this.feed.publish({ n: 0, leadId, kinds: ["delivery"] });
   }
 
-  /** What a writing call with this idempotency key was answered before, if it was. */
-  answered(key: string): { status: number; body: string } | undefined {
-    return this.sql.get(
-      this.sql.q.selectFrom("idempotency").select(["status", "body"]).where("key", "=", key),
-    );
-  }
-
-  /** Remember the answer to a writing call, so that its repeat gets the same. */
-  remember(key: string, status: number, body: string): void {
-    const row = { key, at: this.clock.now(), status, body };
-    this.sql.run(
-      this.sql.q
-        .insertInto("idempotency")
-        .values(row)
-        .onConflict((c) => c.doNothing()),
-    );
-  }
-
-  /** A kept secret, such as the token of a connected platform; null when there is none. */
-  secret(name: string): string | null {
-    return (
-      this.sql.get(this.sql.q.selectFrom("secrets").select("value").where("name", "=", name))?.value ?? null
-    );
-  }
-
-  /** A secret of this desk's own, made when it is first asked for. */
-  ownSecret(name: string): string {
-    return storedSecret(this.sql, name);
-  }
-
-  keepSecret(name: string, value: string): void {
-    const insert = this.sql.q.insertInto("secrets").values({ name, value });
-    this.sql.run(insert.onConflict((c) => c.column("name").doUpdateSet({ value })));
-  }
-
   /** Queue a notice that is about no lead. Call it inside a transaction. */
   queueNotice(
     notice: Pick<OutboxRow, "channel" | "key" | "subject" | "body" | "personId" | "purpose"> & {
@@ -461,43 +437,25 @@ export class Desk {
     );
   }
 
-  /** A count that only ever grows, such as deliveries refused at the door. */
-  count(name: string): void {
-    const { q } = this.sql;
-    this.sql.run(
-      q
-        .insertInto("counters")
-        .values({ name, value: 1 })
-        .onConflict((c) => c.column("name").doUpdateSet((eb) => ({ value: eb("counters.value", "+", 1) }))),
-    );
-  }
-
-  /** A kept number, or null when it was never set. */
-  counter(name: string): number | null {
-    return (
-      this.sql.get(this.sql.q.selectFrom("counters").select("value").where("name", "=", name))?.value ?? null
-    );
-  }
-
-  setCounter(name: string, value: number): void {
-    const query = this.sql.q.insertInto("counters").values({ name, value });
-    this.sql.run(query.onConflict((c) => c.column("name").doUpdateSet({ value })));
-  }
-
   /** Keep time and deliver messages from now on. */
   start(): void {
     this.timers.start();
     this.watch.start();
     this.roster.start();
+    this.morning.start();
     this.outbox.start();
+    // A sweep that was cut off goes on.
+    void this.sweep.run();
   }
 
   async close(): Promise<void> {
     this.timers.stop();
     this.watch.stop();
     this.roster.stop();
+    this.morning.stop();
     this.playbacks.stop();
     this.imports.stop();
+    await this.sweep.stop();
     await this.imports.settled();
     this.outbox.stop();
     await Promise.all(Object.values(this.#channels).map((c) => c.close()));
@@ -516,12 +474,4 @@ function storedSetup(sql: Sql, { setup, clock }: DeskConfig): Setup {
   if (known) return known;
   keepSetup(sql, setup, clock.now(), null);
   return setup;
-}
-
-function storedSecret(sql: Sql, name: string): string {
-  const known = sql.get(sql.q.selectFrom("secrets").select("value").where("name", "=", name));
-  if (known) return known.value;
-  const value = randomBytes(32).toString("base64url");
-  sql.run(sql.q.insertInto("secrets").values({ name, value }));
-  return value;
 }

@@ -83,7 +83,7 @@ export class Door {
     if (source.signingSecret) {
       const signed = { ...headers, "webhook-signature": signature };
       if (!isSigned(source.signingSecret, raw, signed, this.#clocks())) {
-        this.#desk.count(`unsigned:${source.id}`);
+        this.#desk.kept.count(`unsigned:${source.id}`);
         return refuse(
           401,
           "Not signed",

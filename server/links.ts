@@ -1,5 +1,5 @@
 import { createHash, createHmac, timingSafeEqual } from "node:crypto";
-import type { TakeLink } from "../core/message/outgoing.ts";
+import type { ManageLink, TakeLink } from "../core/message/outgoing.ts";
 
 /** Signs and reads the links that let one person take or pass one offer without signing in. HMAC-SHA-256. */
 export class Links {
@@ -60,6 +60,30 @@ export class Links {
   /** The lead a token for ending mails names; null when it was not made by us. */
   readUnsubscribe(token: string): string | null {
     return this.#readNamed(token, "unsubscribe");
+  }
+
+  /** The name a lead's browser may be known by on the company's own pages, once it has come by a link of ours. */
+  visitor(leadId: string): string {
+    return `${leadId}.${this.#sign(`visitor.${leadId}`).slice(0, 22)}`;
+  }
+
+  /** The lead a visitor's name stands for; null when it was not made by us. */
+  readVisitor(name: string): string | null {
+    return this.#readNamed(name, "visitor");
+  }
+
+  /** Where one manager sees to one lead that rings. */
+  manage({ leadId, personId }: ManageLink): string {
+    const payload = Buffer.from(JSON.stringify([leadId, personId])).toString("base64url");
+    return `${this.#base}/m/${payload}.${this.#sign(`manage.${payload}`)}`;
+  }
+
+  /** What a manager's link names; null when it was not made by us. */
+  readManage(token: string): ManageLink | null {
+    const [payload = "", signature = ""] = token.split(".");
+    if (this.#sign(`manage.${payload}`) !== signature) return null;
+    const [leadId, personId] = JSON.parse(Buffer.from(payload, "base64url").toString()) as [string, string];
+    return { manage: true, leadId, personId };
   }
 
   /** The address of a lead on the desk. */

@@ -125,13 +125,13 @@ export class Rehearsal {
 
   /** Go on with the time this desk was left at, which runs on while it is switched off. */
   resume(): void {
-    const ahead = this.#desk.counter("rehearsal-ahead-ms");
+    const ahead = this.#desk.kept.counter("rehearsal-ahead-ms");
     if (ahead === null) this.#keep();
     else this.#clock.runFrom(Date.now() + ahead);
   }
 
   #keep(): void {
-    this.#desk.setCounter("rehearsal-ahead-ms", this.#clock.now() - Date.now());
+    this.#desk.kept.setCounter("rehearsal-ahead-ms", this.#clock.now() - Date.now());
   }
 
   /**
@@ -154,13 +154,14 @@ export class Rehearsal {
   }
 
   async #move(at: number): Promise<Moved> {
-    const { timers, outbox, reader, feed, watch, roster } = this.#desk;
+    const { timers, outbox, reader, feed, watch, roster, morning, sweep } = this.#desk;
     const now = this.#clock.now();
     if (at < now && reader.lastEvent() > 0)
       return { problem: "Time only moves forward once something has happened on this desk." };
     if (at > now + FURTHEST) return { problem: "Move the clock by 400 days at most at a time." };
     let timersRun = 0;
-    const next = () => Math.min(timers.nextDue, watch.nextDue, roster.nextDue);
+    const next = () => Math.min(timers.nextDue, watch.nextDue, roster.nextDue, morning.nextDue);
+    await sweep.settled();
     await outbox.drained();
     try {
       // Time stands still at each due moment until its work is done, messages included.
@@ -169,6 +170,7 @@ export class Rehearsal {
         if (timers.nextDue <= this.#clock.now()) timersRun += timers.runDue();
         if (watch.nextDue <= this.#clock.now()) watch.run();
         if (roster.nextDue <= this.#clock.now()) roster.run();
+        if (morning.nextDue <= this.#clock.now()) morning.run();
         await outbox.drained();
       }
     } finally {

@@ -145,8 +145,13 @@ export function closedFrom(setup: Setup, date: string, from: string, name = "Clo
 /** Change what becomes of parked leads: the slow plans and the rules that wake. */
 export function changeParking(
   setup: Setup,
-  { slowPlans, wakes }: { readonly slowPlans: readonly SlowPlan[]; readonly wakes: readonly WakeRule[] },
+  change: {
+    readonly slowPlans: readonly SlowPlan[];
+    readonly wakes: readonly WakeRule[];
+    readonly sites: readonly string[];
+  },
 ): Changed {
+  const { slowPlans, wakes } = change;
   const problem =
     firstProblem(slowPlans, (plan, i) => planProblem(setup, plan, `slowPlans.${i}`)) ??
     firstProblem(wakes, (rule, i) => wakeProblem(rule, `wakes.${i}`));
@@ -162,7 +167,10 @@ export function changeParking(
       `Take the slow plan out of ${gone.by} before removing it.`,
       "slowPlans",
     );
-  return put(setup, { slowPlans, wakes });
+  const sites = change.sites.map((s) => s.trim().toLowerCase()).filter(Boolean);
+  const odd = sites.find((s) => !/^[a-z0-9.-]+(:\d+)?$/.test(s));
+  if (odd) return wrong(`“${odd}” is no site: write it as www.example.com.`, "sites");
+  return put(setup, { slowPlans, wakes, sites });
 }
 
 function planProblem(setup: Setup, plan: SlowPlan, path: string): Refused | null {

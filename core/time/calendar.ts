@@ -157,6 +157,12 @@ export function nextOpening(calendar: Calendar, at: number): number | null {
   return calendar.starts[i + 1] ?? null;
 }
 
+/** The last stretch of open time that had ended by then; null when the calendar knows none. */
+export function openSpanBefore(calendar: Calendar, at: number): { from: number; to: number } | null {
+  const i = calendar.ends.findLastIndex((end) => end <= at);
+  return i < 0 ? null : { from: calendar.starts[i]!, to: calendar.ends[i]! };
+}
+
 /** When the span that is open at `at` closes; null when closed then. */
 export function closingAfter(calendar: Calendar, at: number): number | null {
   const i = spanAt(calendar.starts, at);

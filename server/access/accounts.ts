@@ -106,7 +106,7 @@ export class Accounts {
   }
 
   static async open(desk: Desk, url: string): Promise<Accounts> {
-    const accounts = new Accounts(desk, url, desk.ownSecret("accounts"));
+    const accounts = new Accounts(desk, url, desk.kept.ownSecret("accounts"));
     const { runMigrations } = await getMigrations(accounts.#auth.options);
     await runMigrations();
     return accounts;

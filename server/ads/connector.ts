@@ -49,7 +49,7 @@ export class AdConnector {
   }
 
   get connected(): boolean {
-    return this.#desk.secret(TOKEN) !== null;
+    return this.#desk.kept.secret(TOKEN) !== null;
   }
 
   #address(): string {
@@ -78,7 +78,7 @@ export class AdConnector {
         "This sign-in was not begun here, or it took more than 15 minutes. Connect again.",
       );
     const { access_token } = await this.#ask("/token", z.object({ access_token: z.string() }), { code });
-    this.#desk.keepSecret(TOKEN, access_token);
+    this.#desk.kept.keepSecret(TOKEN, access_token);
   }
 
   async #ask<T>(
@@ -87,7 +87,7 @@ export class AdConnector {
     body?: object,
     method = body ? "POST" : "GET",
   ): Promise<T> {
-    const token = this.#desk.secret(TOKEN);
+    const token = this.#desk.kept.secret(TOKEN);
     const address = new URL(path, this.#address());
     let response: Response;
     try {

@@ -1,5 +1,5 @@
 import { sql as raw } from "kysely";
-import { clicked } from "../../core/desk/hear.ts";
+import { clicked, visited } from "../../core/desk/hear.ts";
 import type { Setup, Template } from "../../core/policy/policy.ts";
 import { wilson } from "../../core/report/wilson.ts";
 import type { Desk } from "../desk.ts";
@@ -26,6 +26,10 @@ const DAY = 86_400_000;
 const WINDOW = 90 * DAY;
 /** So many versions of the set-up are looked through for one template's. */
 const MOST_VERSIONS = 200;
+
+/** The same page looked at again within so long (ms) is the same look. */
+const SAME_VIEW = 30 * 60_000;
+const VIEWS_KEPT = 10_000;
 
 /** What stands around messages: drafts, who must not be written to, links that were opened, how templates do. */
 export class Correspondence {
@@ -82,7 +86,34 @@ export class Correspondence {
             .where("n", "=", link.n),
         ),
     );
-    return url;
+    return this.#toOwnSite(url, this.#desk.looker.survivor(link.leadId));
+  }
+
+  /** When each page was last looked at by whom: looking again and again is one signal. */
+  readonly #seen = new Map<string, number>();
+
+  /** A page of the company's own is told who comes; whether it may remember that is asked there. */
+  #toOwnSite(url: string, leadId: string): string {
+    const { sites } = this.#desk.setup.policies;
+    if (!URL.canParse(url) || !sites.includes(new URL(url).host)) return url;
+    const page = new URL(url);
+    page.searchParams.set("kb", this.#desk.links.visitor(leadId));
+    return page.href;
+  }
+
+  /** Somebody known looked at one of the company's own pages. False when the name is not ours, or the page. */
+  visit(visitor: string, page: string): boolean {
+    const { links, setup, looker } = this.#desk;
+    const leadId = links.readVisitor(visitor);
+    const { host, pathname } = new URL(page);
+    if (!leadId || !setup.policies.sites.includes(host)) return false;
+    const url = `${host}${pathname}`;
+    const seen = `${leadId} ${url}`;
+    const now = this.#desk.clock.now();
+    if (now - (this.#seen.get(seen) ?? Number.NEGATIVE_INFINITY) < SAME_VIEW) return true;
+    if (this.#seen.size >= VIEWS_KEPT) this.#seen.clear();
+    this.#seen.set(seen, now);
+    return this.#desk.act(looker.survivor(leadId), (world) => visited(world, url)).ok;
   }
 
   suppressed(limit = 500) {

@@ -1,6 +1,6 @@
 import type { Attachment } from "../../core/lead/events.ts";
 import { exchangeLinks, letterHtml, letterText } from "../../core/message/letter.ts";
-import { BOOKING, LINK, type TakeLink } from "../../core/message/outgoing.ts";
+import { BOOKING, LINK, type ManageLink, type TakeLink } from "../../core/message/outgoing.ts";
 import type { Setup } from "../../core/policy/policy.ts";
 import type { Parcel } from "../channels/channel.ts";
 import type { Sql } from "../db/sql.ts";
@@ -34,9 +34,15 @@ export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parce
   };
 
   return (row) => {
-    const offer = row.linkJson ? (JSON.parse(row.linkJson) as TakeLink) : null;
+    const offer = row.linkJson ? (JSON.parse(row.linkJson) as TakeLink | ManageLink) : null;
     const opens = row.body.includes(LINK) && row.leadId;
-    const url = offer ? links.take(offer) : opens ? links.lead(row.leadId!) : null;
+    const url = offer
+      ? "manage" in offer
+        ? links.manage(offer)
+        : links.take(offer)
+      : opens
+        ? links.lead(row.leadId!)
+        : null;
     const domain = row.fromAddress.split("@")[1] ?? "localhost";
     const toLead = row.leadId !== null && TO_LEADS.has(row.purpose);
     const said = toLead ? row.body.replaceAll(BOOKING, () => links.booking(row.leadId!)) : row.body;

@@ -1,5 +1,5 @@
 import { sql as raw, type SqlBool } from "kysely";
-import type { LeadEvent } from "../../core/lead/events.ts";
+import type { EventData, LeadEvent } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
 import { BANDS, type Band } from "../../core/lead/queue.ts";
@@ -27,6 +27,9 @@ export interface MessageState {
   readonly sentAt: number | null;
   readonly error: string | null;
 }
+
+/** How far before all times call-backs are sorted. */
+const CALL_BACKS = Number.MAX_SAFE_INTEGER;
 
 /** Leads of one place, from a time (inclusive) to a time (exclusive). */
 interface Stretch {
@@ -126,6 +129,63 @@ export class Reader {
         .map(parse)
         .filter((lead) => lead.handOff?.to.includes(personId) && lead.ownerId !== personId),
     ];
+  }
+
+  /** Open leads of some places, the earliest first. */
+  inPlaces(places: readonly Band[], limit: number): Lead[] {
+    return places.flatMap((place) =>
+      this.#first
+        .all(place, 0 - CALL_BACKS, Number.MAX_SAFE_INTEGER, limit)
+        .flatMap(({ id, seq }) => this.#leads.get(id, seq) ?? []),
+    );
+  }
+
+  /** Parked leads, those to look at first; `next` continues the list. */
+  parked(limit: number, after: number | null): { items: Lead[]; next: string | null; total: number } {
+    const { q } = this.#sql;
+    const parked = q.selectFrom("leads").where("place", "=", "parked");
+    let page = parked
+      .select(["leadJson", "placeAt", "id"])
+      .orderBy("placeAt")
+      .orderBy("id")
+      .limit(limit + 1);
+    if (after !== null) page = page.offset(after);
+    const rows = this.#sql.all(page);
+    const total = Number(this.#sql.get(parked.select((eb) => eb.fn.countAll<number>().as("n")))?.n ?? 0);
+    return {
+      items: rows.slice(0, limit).map(parse),
+      next: rows.length > limit ? String((after ?? 0) + limit) : null,
+      total,
+    };
+  }
+
+  /** How many open leads came in between two times, per pair of neighbours of `edges` (epoch ms, latest first). */
+  openByAge(edges: readonly number[]): number[] {
+    const { q } = this.#sql;
+    return edges.map((to, i) => {
+      let open = q
+        .selectFrom("leads")
+        .select((eb) => eb.fn.countAll<number>().as("n"))
+        .where("place", "not in", ["closed", "parked"])
+        .where("createdAt", "<=", to);
+      const from = edges[i + 1];
+      if (from !== undefined) open = open.where("createdAt", ">", from);
+      return Number(this.#sql.get(open)?.n ?? 0);
+    });
+  }
+
+  /** What parked leads did that rules heeded since a time, the latest first. */
+  wakings(from: number, limit = 5_000): { leadId: string; at: number; data: EventData["woken"] }[] {
+    const { q } = this.#sql;
+    const woken = q
+      .selectFrom("events")
+      .select(["leadId", "at", "dataJson"])
+      // A literal, so that the index of what woke is used.
+      .where("kind", "=", raw.lit("woken"))
+      .where("at", ">=", from)
+      .orderBy("at", "desc")
+      .limit(limit);
+    return this.#sql.all(woken).map(({ dataJson, ...row }) => ({ ...row, data: JSON.parse(dataJson) }));
   }
 
   /** Leads by filter, newest first; `next` continues the list. */

@@ -119,6 +119,11 @@ export class Sources {
     return rhythm;
   }
 
+  /** Whether a source has been silent for longer than its rhythm allows. */
+  isQuiet(sourceId: string, now: number): boolean {
+    return (this.quietAt(sourceId) ?? Number.POSITIVE_INFINITY) <= now;
+  }
+
   /** When the source will count as gone quiet if nothing comes (epoch ms); null when it has no rhythm. */
   quietAt(sourceId: string): number | null {
     const last = this.lastInquiry(sourceId);

@@ -89,14 +89,14 @@ async function once({ request, locals, url }: APIContext, work: () => Promise<Re
   const own = request.headers.get("idempotency-key");
   if (!own) return work();
   const key = `${request.method} ${url.pathname} ${own}`;
-  const before = locals.desk.answered(key);
+  const before = locals.desk.kept.answered(key);
   if (before)
     return new Response(before.body, {
       status: before.status,
       headers: { "content-type": "application/json" },
     });
   const response = await work();
-  if (response.status < 400) locals.desk.remember(key, response.status, await response.clone().text());
+  if (response.status < 400) locals.desk.kept.remember(key, response.status, await response.clone().text());
   return response;
 }
 

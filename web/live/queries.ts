@@ -52,12 +52,13 @@ export const useSheet = (id: string | null) =>
     retry: false,
   });
 
-/** Ways out of the house that do not work now. */
+/** What is wrong with the whole desk now. Some of it comes with time alone, so it is asked for again and again. */
 export const useTroubles = () =>
   useQuery({
     queryKey: ["troubles"],
     queryFn: () => call<Page<Trouble>>("/troubles").then((p) => p.items),
     staleTime: 0,
+    refetchInterval: 30_000,
   });
 
 export const useFound = (q: string) =>

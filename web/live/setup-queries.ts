@@ -147,29 +147,8 @@ export function useChange<T>() {
     onSuccess: (answer, { said, after }) => {
       const text = typeof said === "string" ? said : said(answer);
       if (text) say.done(text);
-      for (const key of [
-        "sources",
-        "fields",
-        "quarantine",
-        "imports",
-        "ads",
-        "queue",
-        "replies",
-        "templates",
-        "restraint",
-        "suppressed",
-        "alerts",
-        "calls",
-        "people-setup",
-        "access",
-        "keys",
-        "audit",
-        "people",
-        "week",
-        "routing",
-        "me",
-      ])
-        void client.invalidateQueries({ queryKey: [key] });
+      // What the setup says shows nearly everywhere.
+      void client.invalidateQueries();
       after?.(answer);
     },
     onError: (error) => say.wrong(error.message),

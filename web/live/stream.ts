@@ -27,7 +27,7 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
   calling: ["call", "phones"],
   moved: ["queue", "people"],
   roster: ["people", "queue", "people-setup", "week"],
-  setup: ["people", "queue", "me", "people-setup", "week", "routing"],
+  setup: ["people", "queue", "me", "people-setup", "week", "routing", "bells", "hours", "parking", "morning"],
   playback: ["playback"],
 };
 
@@ -49,6 +49,8 @@ export function useStream(client: QueryClient): boolean {
       void client.invalidateQueries({ queryKey: ["people"] });
       void client.invalidateQueries({ queryKey: ["outside"] });
       void client.invalidateQueries({ queryKey: ["sources"] });
+      for (const key of ["managers-list", "parked", "morning"])
+        void client.invalidateQueries({ queryKey: [key] });
     };
     const soon = () => {
       waiting ??= setTimeout(refresh, TOGETHER);

@@ -56,14 +56,15 @@ function Frame({ client, view, children, onOpenLead, onNew }: Props & { readonly
 
 const WAYS = { email: "Mail is", text: "The line for texts is", chat: "Team chat is" } as const;
 
-/** A way out that does not work is everybody's business: what waits, since when, and that nothing is lost. */
+/** What is wrong with the whole desk is everybody's business: what waits, since when, and that nothing is lost. */
 function Troubles() {
   const now = useNow();
   const { data = [] } = useTroubles();
-  return data.map(({ channel, since, waiting, error }) => (
-    <p key={channel} className={styles.trouble} role="alert" title={error}>
-      {WAYS[channel]} down for {duration(Math.max(60_000, now - Date.parse(since)))}. {waiting}{" "}
-      {waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.
+  return data.map(({ key, channel, since, waiting, error, said }) => (
+    <p key={key} className={styles.trouble} role="alert" title={error}>
+      {channel
+        ? `${WAYS[channel]} down for ${duration(Math.max(60_000, now - Date.parse(since)))}. ${waiting} ${waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.`
+        : said}
     </p>
   ));
 }

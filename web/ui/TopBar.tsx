@@ -19,6 +19,8 @@ interface Props {
 
 const VIEWS: readonly { name: string; href: string; needs?: string }[] = [
   { name: "Desk", href: "/" },
+  { name: "The list", href: "/list", needs: "leads.move" },
+  { name: "Parked", href: "/parked", needs: "leads.all" },
   { name: "Set-up", href: "/setup", needs: "setup.read" },
   { name: "Rehearsal", href: "/rehearsal", needs: "rehearsal" },
 ];

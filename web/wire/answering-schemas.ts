@@ -256,7 +256,9 @@ export const OnTheLine = z.object({
 });
 
 export const Trouble = z.object({
-  channel: z.enum(["email", "text", "chat"]),
+  key: z.string(),
+  channel: z.enum(["email", "text", "chat"]).nullable().describe("A way out that does not work"),
+  said: z.string().nullable().describe("In words, where it is no way out"),
   since: time,
   waiting: z.number().int(),
   error: z.string(),

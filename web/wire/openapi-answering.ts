@@ -106,7 +106,7 @@ export const ANSWERING_OPERATIONS: readonly Operation[] = [
   {
     method: "get",
     path: "/troubles",
-    summary: "Ways out of the house that do not work now",
+    summary: "What is wrong with the whole desk now: ways out, duty, silent sources, late bells",
     answer: wire.listOf(answering.Trouble),
   },
   {

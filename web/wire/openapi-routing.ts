@@ -9,13 +9,6 @@ const PLAYED = routing.Playback;
 export const ROUTING_OPERATIONS: readonly Operation[] = [
   {
     method: "post",
-    path: "/leads/give",
-    summary: "Move many leads, each for itself",
-    body: routing.GiveMany,
-    answer: routing.GivenMany,
-  },
-  {
-    method: "post",
     path: "/leads/{id}/route",
     summary: "Ask the rules again who gets it",
     answer: wire.Lead,

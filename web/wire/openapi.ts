@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { ANSWERING_OPERATIONS } from "./openapi-answering.ts";
+import { BELLS_OPERATIONS } from "./openapi-bells.ts";
 import { ROUTING_OPERATIONS } from "./openapi-routing.ts";
 import { SETUP_OPERATIONS } from "./openapi-setup.ts";
 import * as wire from "./schemas.ts";
@@ -244,6 +245,7 @@ export function openApi(): object {
     ...SETUP_OPERATIONS,
     ...ANSWERING_OPERATIONS,
     ...ROUTING_OPERATIONS,
+    ...BELLS_OPERATIONS,
   ]) {
     const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
       name,

@@ -220,16 +220,6 @@ export const FairShare = z.object({
 
 export const Credit = z.object({ to: z.string().nullable(), reason: z.string().default("") });
 export const CreditTurn = z.object({ reason: z.string().trim().min(1, "Say why the turn is given back.") });
-export const GiveMany = z.object({
-  ids: z.array(z.string()).min(1, "Choose one lead at least.").max(500),
-  to: z.string().min(1),
-  reason: z.string().default(""),
-  steps: z.enum(["move", "stay"]).default("move"),
-});
-export const GivenMany = z.object({
-  moved: z.array(z.string()),
-  stayed: z.array(z.object({ id: z.string(), why: z.string() })),
-});
 export const Audit = z.object({
   n: z.number(),
   at: time,
@@ -252,5 +242,4 @@ export type RoutingSetup = z.infer<typeof RoutingSetup>;
 export type Version = z.infer<typeof Version>;
 export type Playback = z.infer<typeof Playback>;
 export type FairShare = z.infer<typeof FairShare>;
-export type GivenMany = z.infer<typeof GivenMany>;
 export type Audit = z.infer<typeof Audit>;

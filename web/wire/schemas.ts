@@ -91,6 +91,14 @@ export const Lead = z.object({
     .nullable()
     .describe("The turn it cost, if a rotation chose"),
   coversFor: z.string().nullable().describe("Whose it is while its owner only covers"),
+  parked: z
+    .object({ reason: z.string(), at: time, lookAt: time.nullable(), nextAt: time.nullable() })
+    .nullable()
+    .describe("Set aside without a person"),
+  promise: z.object({ text: z.string(), at: time, personId: z.string() }).nullable(),
+  others: z
+    .array(z.object({ kind: z.string(), state: z.string(), dueAt: time }))
+    .describe("Bells that run for other reasons than the inquiry"),
   pinned: z.string().nullable().describe("What one should know when dialling"),
   stops: z.array(
     z.object({
@@ -339,6 +347,20 @@ export const Sheet = z.object({
   lastWay: z.enum(["email", "text"]).nullable(),
   theirZone: z.string(),
   templates: z.array(z.object({ id: z.string(), name: z.string(), channel: z.enum(["email", "text"]) })),
+  slowPlans: z.array(z.object({ id: z.string(), name: z.string() })),
+  bells: z
+    .array(
+      z.object({
+        name: z.string(),
+        target: z.string(),
+        ladder: z.string(),
+        rung: z.boolean(),
+        said: z.string(),
+        rungs: z.array(z.object({ at: time, said: z.string(), done: z.boolean() })),
+      }),
+    )
+    .describe("Bells that run, with their rungs"),
+  calm: z.array(z.object({ rule: z.string(), until: time })).describe("Wake rules that are calm for it"),
   thread: z.array(ThreadItem),
 });
 export const Outcome = z.object({

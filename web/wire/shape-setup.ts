@@ -14,7 +14,7 @@ import { iso } from "./shape.ts";
 export async function toSourceRow(desk: Desk, source: Source): Promise<wire.SourceRow> {
   const { sources, setup } = desk;
   const samples = await sources.samples(source.id, 5);
-  const health = sources.health(source, desk.counter(`unsigned:${source.id}`) ?? 0);
+  const health = sources.health(source, desk.kept.counter(`unsigned:${source.id}`) ?? 0);
   const { id, key, name, channel, state } = source;
   const reply = replyPolicyOf(setup, source);
   return {

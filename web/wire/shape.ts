@@ -1,7 +1,8 @@
 import { readablePhone } from "../../core/contact/readable-phone.ts";
+import { kindOf, standsBy } from "../../core/desk/bells.ts";
 import { undoableAct } from "../../core/desk/undo.ts";
 import { completeness } from "../../core/lead/completeness.ts";
-import { describeEvent } from "../../core/lead/describe.ts";
+import { describeEvent, RUNGS } from "../../core/lead/describe.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
@@ -10,6 +11,8 @@ import { holder, wants } from "../../core/message/template.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
 import { calendarAround, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/policy.ts";
+import { bellsOf } from "../../core/response/bell.ts";
+import { BELLS } from "../../core/response/said.ts";
 import { route } from "../../core/routing/route.ts";
 import { closingAfter, nextOpening } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
@@ -19,7 +22,8 @@ import type * as wire from "./schemas.ts";
 /** From the engine's objects to the wire's. Epoch milliseconds become ISO 8601. */
 
 export const iso = (at: number) => new Date(at).toISOString();
-const isoOrNull = (at: number | null | undefined) => (at === null || at === undefined ? null : iso(at));
+export const isoOrNull = (at: number | null | undefined) =>
+  at === null || at === undefined ? null : iso(at);
 
 export function toLead(lead: Lead): wire.Lead {
   const {
@@ -74,6 +78,14 @@ export function toLead(lead: Lead): wire.Lead {
     pinned: lead.pinned,
     turn: lead.turn && { personId: lead.turn.personId, groupId: lead.turn.groupId },
     coversFor: lead.coversFor,
+    parked: lead.parked && {
+      reason: lead.parked.reason,
+      at: iso(lead.parked.at),
+      lookAt: isoOrNull(lead.parked.lookAt),
+      nextAt: isoOrNull(lead.parked.nextAt),
+    },
+    promise: lead.promise && { ...lead.promise, at: iso(lead.promise.at) },
+    others: lead.others.map(({ kind, state, dueAt }) => ({ kind, state, dueAt: iso(dueAt) })),
     stops: lead.stops.map((s) => ({ ...s, at: iso(s.at) })),
   };
 }
@@ -212,6 +224,15 @@ function byBand(leads: readonly Lead[], dayEnd: number): ReadonlyMap<Band, Lead[
   return bands;
 }
 
+/** Wake rules that are calm for a lead now, and until when. */
+export function calmOf(lead: Lead, setup: Setup, now: number): { rule: string; until: string }[] {
+  return lead.woken.flatMap(({ ruleId, at }) => {
+    const rule = setup.policies.wakes.find((w) => w.id === ruleId);
+    const until = at + (rule?.calmHours ?? 0) * 3_600_000;
+    return rule && until > now ? [{ rule: rule.name, until: iso(until) }] : [];
+  });
+}
+
 /** Everything the sheet shows of one lead; null when there is none. */
 export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
   const world = desk.look(leadId);
@@ -251,6 +272,16 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
     lastWay: lead.lastWay,
     theirZone: whereabouts(setup, lead, lead.phones[0] ?? null)[0]!.zone,
     templates: setup.policies.templates.map(({ id, name, channel }) => ({ id, name, channel })),
+    slowPlans: setup.policies.slowPlans.map(({ id, name }) => ({ id, name })),
+    bells: bellsOf(lead).map((bell) => ({
+      name: BELLS[kindOf(bell)].name,
+      target: bell.target,
+      ladder: bell.ladder,
+      rung: bell.state === "rung",
+      said: standsBy(bell, setup, world.now),
+      rungs: bell.rungs.map((r, i) => ({ at: iso(r.at), said: RUNGS[r.act], done: i < bell.climbed })),
+    })),
+    calm: calmOf(lead, setup, world.now),
     thread: events.map((event) => {
       const ids =
         event.kind === "message-out"

@@ -7,6 +7,7 @@ import { App } from "../../ui/App.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
+import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
 import styles from "./DeskView.module.css";
 import { CloseDialog, DeferDialog, GiveDialog, KeysDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
 import { FactsDialog } from "./Facts.tsx";
@@ -25,6 +26,9 @@ export type Asked =
   | "defer"
   | "note"
   | "close"
+  | "park"
+  | "excuse"
+  | "promise"
   | "facts"
   | "new"
   | "keys"
@@ -37,6 +41,9 @@ const LEAD_DIALOGS = {
   defer: DeferDialog,
   note: NoteDialog,
   close: CloseDialog,
+  park: ParkDialog,
+  excuse: ExcuseDialog,
+  promise: PromiseDialog,
 } as const;
 
 /** The Desk: the wire, the queue, the sheet. */
@@ -112,6 +119,9 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
     p: ask("pass"),
     d: ask("defer"),
     m: ask("note"),
+    v: ask("park"),
+    i: () => sheet?.bells.length && me?.rights.includes("leads.move") && ask("excuse")(),
+    b: ask("promise"),
     f: ask("facts"),
     x: ask("close"),
     k: () =>

@@ -78,8 +78,47 @@ export function Facts({ sheet, zone }: { readonly sheet: Sheet; readonly zone: s
           </div>
         ))}
       </dl>
+      <Bells sheet={sheet} zone={zone} />
       <Credit sheet={sheet} />
       {mending && <FactsDialog sheet={sheet} onClose={() => setMending(false)} />}
+    </div>
+  );
+}
+
+/** Every bell that runs for the lead, with its rungs: what has been climbed, and what comes when. */
+function Bells({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
+  const now = deskNow();
+  const { bells, calm } = sheet;
+  if (bells.length === 0 && calm.length === 0) return null;
+  return (
+    <div className={styles.bells}>
+      <h3>Bells</h3>
+      {bells.map((bell) => (
+        <details key={bell.name}>
+          <summary>
+            {bell.rung ? "▲ " : ""}
+            {bell.name}: {bell.said}
+          </summary>
+          <p>
+            {bell.target}
+            {bell.ladder && `, by “${bell.ladder}”`}
+          </p>
+          <ol>
+            {bell.rungs.map((rung, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: rungs have no name of their own and never move
+              <li key={i} data-done={rung.done}>
+                {rung.done ? "✓ " : ""}
+                {dayTime(Date.parse(rung.at), zone, now)} {rung.said.toLowerCase()}
+              </li>
+            ))}
+          </ol>
+        </details>
+      ))}
+      {calm.map(({ rule, until }) => (
+        <p key={rule}>
+          Calm until {dayTime(Date.parse(until), zone, now)}: “{rule}” heeds no click or visit before.
+        </p>
+      ))}
     </div>
   );
 }

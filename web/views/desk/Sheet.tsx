@@ -188,7 +188,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
                 })
               }
             >
-              Ask the rules
+              {lead.parked ? "Wake it" : "Ask the rules"}
             </Button>
           )}
           {(offered || lead.ownerId !== null) && (
@@ -204,6 +204,27 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
           <Button shortcut="D" hint="Put the next step off" onClick={() => onAsk("defer")}>
             Defer
           </Button>
+          {sheet.bells.some((b) => b.rung) && me.rights.includes("leads.move") && (
+            <Button
+              shortcut="I"
+              hint="Nothing need be done about what rings, and why"
+              onClick={() => onAsk("excuse")}
+            >
+              Excuse
+            </Button>
+          )}
+          <Button shortcut="B" hint="A promise, or a time they asked for" onClick={() => onAsk("promise")}>
+            Promise
+          </Button>
+          {!lead.parked && (
+            <Button
+              shortcut="V"
+              hint="Set it aside until they do something, or until the next look"
+              onClick={() => onAsk("park")}
+            >
+              Park
+            </Button>
+          )}
           <Button shortcut="M" hint="Write a note for colleagues" onClick={() => onAsk("note")}>
             Note
           </Button>

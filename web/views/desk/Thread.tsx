@@ -10,11 +10,15 @@ import styles from "./Thread.module.css";
 
 /** Kinds that are said better by the events around them. */
 const UNSAID = new Set(["next-step"]);
+/** Kept with the lead, and shown under its facts: the thread would be half bells. */
+const HIDDEN = new Set(["watched", "slow-step"]);
 
 /** Everything that happened to the lead, oldest first, each automatic act with its why. */
 export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
   const end = useRef<HTMLDivElement>(null);
-  const shown = sheet.thread.filter((item) => !UNSAID.has(item.kind) || item.data.step);
+  const shown = sheet.thread.filter(
+    (item) => !HIDDEN.has(item.kind) && (!UNSAID.has(item.kind) || item.data.step),
+  );
   const count = shown.length;
   useEffect(() => {
     if (count > 0) end.current?.scrollIntoView({ block: "end" });
@@ -70,6 +74,10 @@ const DRESS: Readonly<Record<string, string>> = {
   noted: "note",
   pinned: "note",
   clicked: "them",
+  visited: "them",
+  woken: "them",
+  promised: "note",
+  parked: "deed",
   "held-back": "ring",
   stopped: "ring",
   rang: "ring",

@@ -51,6 +51,9 @@ function row(more: Partial<QueueRow>): QueueRow {
     pinned: null,
     turn: null,
     coversFor: null,
+    parked: null,
+    promise: null,
+    others: [],
     stops: [],
     facts: {
       product: null,

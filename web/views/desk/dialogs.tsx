@@ -1,9 +1,9 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { inDays, nextWallTime } from "../../../core/time/defer.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { call } from "../../live/api.ts";
+import { useActMany } from "../../live/bells-queries.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useGroups, usePeople } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -11,13 +11,12 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
 import { KeyHint } from "../../ui/KeyHint.tsx";
-import { useSay } from "../../ui/Toasts.tsx";
-import type { GivenMany } from "../../wire/routing-schemas.ts";
 import type { Me, QueueRow } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
 import { called } from "./words.ts";
 
-interface Props {
+/** What every dialog about a lead gets. */
+export interface LeadDialogProps {
   readonly lead: QueueRow;
   readonly me: Me;
   readonly zone: string;
@@ -38,7 +37,7 @@ export function pickByNumber(count: number, choose: (i: number) => void) {
 }
 
 /** Move the lead by hand to a person or a group. */
-export function GiveDialog({ lead, onClose }: Props) {
+export function GiveDialog({ lead, onClose }: LeadDialogProps) {
   const act = useAct();
   const { data: people = [] } = usePeople();
   const { data: groups = [] } = useGroups();
@@ -46,24 +45,17 @@ export function GiveDialog({ lead, onClose }: Props) {
   const [reason, setReason] = useState("");
   const [stays, setStays] = useState(false);
   const [all, setAll] = useState(false);
-  const client = useQueryClient();
-  const say = useSay();
+  const actMany = useActMany();
   const owner = people.find((p) => p.id === lead.ownerId);
   const others = people.filter((p) => p.id !== lead.ownerId);
   const giveAll = async () => {
     const { items } = await call<{ items: { id: string }[] }>(
       `/leads?filter=open&owner=${owner?.id}&limit=200`,
     );
-    const { moved, stayed } = await call<GivenMany>("/leads/give", {
-      ids: items.map((l) => l.id),
-      to,
-      reason,
-      steps: stays ? "stay" : "move",
-    });
-    say.done(
-      `${moved.length} leads of ${owner?.name} are with ${name}.${stayed.length ? ` ${stayed.length} stayed: ${stayed[0]?.why}` : ""}`,
+    await actMany(
+      { ids: items.map((l) => l.id), do: "give", to, reason, steps: stays ? "stay" : "move" },
+      `of ${owner?.name} are with ${name}`,
     );
-    void client.invalidateQueries();
   };
   const options = [
     { value: "", label: "Choose …", disabled: true },
@@ -88,7 +80,7 @@ export function GiveDialog({ lead, onClose }: Props) {
           event.preventDefault();
           if (!to) return;
           if (all) {
-            void giveAll().catch((error: Error) => say.wrong(error.message));
+            void giveAll();
             onClose();
             return;
           }
@@ -128,7 +120,7 @@ export function GiveDialog({ lead, onClose }: Props) {
 }
 
 /** Pass on for the person who was asked or has the lead, with one of the company's reasons. */
-export function PassDialog({ lead, me, onClose, onDone }: Props) {
+export function PassDialog({ lead, me, onClose, onDone }: LeadDialogProps) {
   const act = useAct();
   const { data: people = [] } = usePeople();
   const personId = lead.ownerId ?? lead.handOff?.to[0] ?? me.id;
@@ -157,7 +149,7 @@ export function PassDialog({ lead, me, onClose, onDone }: Props) {
 }
 
 /** Close with one of the company's reasons. */
-export function CloseDialog({ lead, me, onClose, onDone }: Props) {
+export function CloseDialog({ lead, me, onClose, onDone }: LeadDialogProps) {
   const act = useAct();
   const shut = (i: number) => {
     const reason = me.closeReasons[i];
@@ -203,7 +195,7 @@ function Reasons({
 }
 
 /** Put the next step off in one step, with a note. */
-export function DeferDialog({ lead, zone, onClose, onDone }: Props) {
+export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
   const act = useAct();
   const [note, setNote] = useState(lead.nextStep?.note ?? "Call again");
   const [when, setWhen] = useState("");
@@ -269,7 +261,7 @@ export function DeferDialog({ lead, zone, onClose, onDone }: Props) {
 }
 
 /** A note for colleagues; never sent to the lead. */
-export function NoteDialog({ lead, onClose }: Props) {
+export function NoteDialog({ lead, onClose }: LeadDialogProps) {
   const act = useAct();
   const key = `kb_note:${lead.id}`;
   const [note, setNote] = useState(localStorage.getItem(key) ?? "");
@@ -328,6 +320,9 @@ const KEYS: readonly [string, string][] = [
   ["P", "Pass it on to the next"],
   ["G", "Give it to a person or group"],
   ["D", "Put the next step off"],
+  ["B", "A promise, or a time they asked for"],
+  ["V", "Park it: nobody's time until they do something"],
+  ["I", "Excuse what rings, with a reason"],
   ["M", "Write a note"],
   ["F", "Fill in or mend facts"],
   ["X", "Close the lead"],

@@ -112,9 +112,15 @@ export function nowLine(
     );
   } else if (ownerId) said.push(`${people.find((p) => p.id === ownerId)?.name ?? "Somebody"} has it.`);
   if (listed) said.push(`On the manager's list: ${listed.reason}.`);
+  if (row.parked)
+    said.push(
+      `Parked since ${dayTime(Date.parse(row.parked.at), zone, now)}: ${row.parked.reason}.${row.parked.lookAt ? ` Next look ${dayTime(Date.parse(row.parked.lookAt), zone, now)}.` : ""}`,
+    );
+  if (row.promise)
+    said.push(`Promised: ${row.promise.text}, ${dayTime(Date.parse(row.promise.at), zone, now)}.`);
   if (nextStep)
     said.push(`Next: ${nextStep.note.toLowerCase()}, ${dayTime(Date.parse(nextStep.dueAt), zone, now)}.`);
-  else if (bell.state === "answered") said.push("No next step.");
+  else if (bell.state === "answered" && !row.parked) said.push("No next step.");
   return said.join(" ");
 }
 

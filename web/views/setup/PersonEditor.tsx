@@ -8,6 +8,7 @@ import { Field } from "../../ui/Field.tsx";
 import type { FullPerson, PeopleSetup } from "../../wire/routing-schemas.ts";
 import styles from "./People.module.css";
 import setup from "./Setup.module.css";
+import { WeekHours } from "./WeekHours.tsx";
 
 interface Props {
   readonly person: FullPerson;
@@ -69,7 +70,7 @@ export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props
           />
         </div>
         <h2>Hours</h2>
-        <HoursEditor hours={draft.hours} onChange={(hours) => put({ hours })} />
+        <WeekHours hours={draft.hours} off="not there" onChange={(hours) => put({ hours })} />
         <h2>Away</h2>
         <Absences draft={draft} data={data} put={put} />
         <h2>What they can have</h2>
@@ -110,114 +111,6 @@ const ROLES = [
   { value: "manager", label: "manager" },
   { value: "administrator", label: "administrator" },
 ];
-
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-type Span = [string, string];
-
-interface HoursProps {
-  readonly hours: FullPerson["hours"];
-  readonly onChange: (hours: FullPerson["hours"]) => void;
-}
-
-function HoursEditor({ hours, onChange }: HoursProps) {
-  const set = (day: string, spans: Span[]) => {
-    const week = { ...hours.week, [day]: spans };
-    if (spans.length === 0) delete week[day];
-    onChange({ ...hours, week });
-  };
-  return (
-    <div className={styles.hours}>
-      <span className={setup.quiet}>Zone</span>
-      <Field
-        label="Time zone"
-        quiet
-        list="zones"
-        value={hours.zone}
-        onChange={(e) => onChange({ ...hours, zone: e.target.value })}
-      />
-      <datalist id="zones">
-        {Intl.supportedValuesOf("timeZone").map((zone) => (
-          <option key={zone} value={zone} />
-        ))}
-      </datalist>
-      {DAYS.map((name, i) => {
-        const day = String(i + 1);
-        const spans = (hours.week[day] ?? []) as Span[];
-        return (
-          <Day
-            key={day}
-            name={name}
-            spans={spans}
-            onChange={(next) => set(day, next)}
-            {...(i > 0 && {
-              onCopy: () => set(day, structuredClone((hours.week[String(i)] ?? []) as Span[])),
-            })}
-          />
-        );
-      })}
-    </div>
-  );
-}
-
-interface DayProps {
-  readonly name: string;
-  readonly spans: readonly Span[];
-  readonly onChange: (spans: Span[]) => void;
-  readonly onCopy?: () => void;
-}
-
-function Day({ name, spans, onChange, onCopy }: DayProps) {
-  return (
-    <>
-      <span className={setup.quiet}>{name}</span>
-      <span className={styles.spans}>
-        {spans.map(([open, close], i) => {
-          const put = (next: Span) => onChange(spans.map((s, j) => (i === j ? next : s)));
-          return (
-            // biome-ignore lint/suspicious/noArrayIndexKey: a stretch has nothing but its place to be told by
-            <span key={i} className={styles.span}>
-              <Field
-                label={`${name} from`}
-                quiet
-                type="time"
-                value={open}
-                onChange={(e) => put([e.target.value, close])}
-              />
-              to
-              <Field
-                label={`${name} to`}
-                quiet
-                type="time"
-                value={close}
-                onChange={(e) => put([open, e.target.value])}
-              />
-              <Button
-                look="bare"
-                aria-label={`Remove ${name} ${open}`}
-                onClick={() => onChange(spans.filter((_, j) => i !== j))}
-              >
-                ×
-              </Button>
-            </span>
-          );
-        })}
-        {spans.length === 0 && <span className={setup.quiet}>not there</span>}
-        <Button
-          look="bare"
-          aria-label={`Add hours on ${name}`}
-          onClick={() => onChange([...spans, spans.length ? ["13:00", "17:00"] : ["08:00", "17:00"]])}
-        >
-          Add
-        </Button>
-        {onCopy && spans.length === 0 && (
-          <Button look="bare" aria-label={`${name} like the day before`} onClick={onCopy}>
-            Like the day before
-          </Button>
-        )}
-      </span>
-    </>
-  );
-}
 
 interface PartProps {
   readonly draft: FullPerson;

@@ -4,26 +4,55 @@ import { useQuarantine } from "../../live/setup-queries.ts";
 import { App } from "../../ui/App.tsx";
 import styles from "./Setup.module.css";
 
-const PLACES = [
-  { name: "Sources", href: "/setup" },
-  { name: "Ad platform", href: "/setup/ads" },
-  { name: "Spreadsheets", href: "/setup/imports" },
-  { name: "Quarantine", href: "/setup/quarantine" },
-  { name: "Replies", href: "/setup/replies" },
-  { name: "Templates", href: "/setup/templates" },
-  { name: "Restraint", href: "/setup/restraint" },
-  { name: "Calls", href: "/setup/calls" },
-  { name: "People", href: "/setup/people" },
-  { name: "Routing", href: "/setup/routing" },
-  { name: "Playback", href: "/setup/playback" },
-  { name: "Fair share", href: "/setup/shares" },
-  { name: "Alerts", href: "/setup/alerts" },
-  { name: "Fields and tags", href: "/setup/fields" },
-  { name: "Access", href: "/setup/access", needs: "access" },
-  { name: "Changes", href: "/setup/changes", needs: "audit" },
+/** The places of Set-up, by what they are about: in, out, who, when, and the house itself. */
+const GROUPS = [
+  {
+    about: "Coming in",
+    places: [
+      { name: "Sources", href: "/setup" },
+      { name: "Ad platform", href: "/setup/ads" },
+      { name: "Spreadsheets", href: "/setup/imports" },
+      { name: "Quarantine", href: "/setup/quarantine" },
+      { name: "Fields and tags", href: "/setup/fields" },
+    ],
+  },
+  {
+    about: "Answering",
+    places: [
+      { name: "Replies", href: "/setup/replies" },
+      { name: "Templates", href: "/setup/templates" },
+      { name: "Restraint", href: "/setup/restraint" },
+      { name: "Calls", href: "/setup/calls" },
+    ],
+  },
+  {
+    about: "Who gets it",
+    places: [
+      { name: "People", href: "/setup/people" },
+      { name: "Routing", href: "/setup/routing" },
+      { name: "Playback", href: "/setup/playback" },
+      { name: "Fair share", href: "/setup/shares" },
+    ],
+  },
+  {
+    about: "Left alone",
+    places: [
+      { name: "Bells", href: "/setup/bells" },
+      { name: "Desk hours", href: "/setup/hours" },
+      { name: "Parking and waking", href: "/setup/waking" },
+      { name: "Alerts", href: "/setup/alerts" },
+    ],
+  },
+  {
+    about: "The house",
+    places: [
+      { name: "Access", href: "/setup/access", needs: "access" },
+      { name: "Changes", href: "/setup/changes", needs: "audit" },
+    ],
+  },
 ] as const;
 
-export type SetupPlace = (typeof PLACES)[number]["name"];
+export type SetupPlace = (typeof GROUPS)[number]["places"][number]["name"];
 
 /** What every page of Set-up stands in. */
 export function SetupFrame({
@@ -47,12 +76,20 @@ function Places({ place }: { readonly place: SetupPlace }) {
   const { data: me } = useMe();
   return (
     <nav className={styles.places} aria-label="Set-up">
-      {PLACES.filter((p) => !("needs" in p) || me?.rights.includes(p.needs)).map(({ name, href }) => (
-        <a key={name} href={href} aria-current={name === place ? "page" : undefined}>
-          {name}
-          {name === "Quarantine" && <Waiting />}
-        </a>
-      ))}
+      {GROUPS.map(({ about, places }) => {
+        const shown = places.filter((p) => !("needs" in p) || me?.rights.includes(p.needs));
+        return shown.length > 0 ? (
+          <div key={about}>
+            <span className={styles.group}>{about}</span>
+            {shown.map(({ name, href }) => (
+              <a key={name} href={href} aria-current={name === place ? "page" : undefined}>
+                {name}
+                {name === "Quarantine" && <Waiting />}
+              </a>
+            ))}
+          </div>
+        ) : null;
+      })}
     </nav>
   );
 }

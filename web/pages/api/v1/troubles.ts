@@ -1,7 +1,8 @@
+import { troublesOf } from "../../../../server/bells/troubles.ts";
 import { endpoint } from "../../../api/endpoint.ts";
 import { iso } from "../../../wire/shape.ts";
 
 export const GET = endpoint(null, ({ desk }) => ({
-  items: desk.outbox.outages().map((way) => ({ ...way, since: iso(way.since) })),
+  items: troublesOf(desk).map((trouble) => ({ ...trouble, since: iso(trouble.since) })),
   next: null,
 }));

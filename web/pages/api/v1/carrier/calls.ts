@@ -11,7 +11,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const headers = Object.fromEntries(request.headers);
   // The carrier lives in real time, also in rehearsal.
   if (!isSigned(desk.carrierSecret, raw, headers, [desk.clock.now(), Date.now()])) {
-    desk.count("unsigned:carrier");
+    desk.kept.count("unsigned:carrier");
     return problem(
       401,
       "Not signed",

@@ -1,0 +1,192 @@
+import { sql as raw } from "kysely";
+import { wants } from "../../core/message/template.ts";
+import { calendarAround } from "../../core/policy/people.ts";
+import { nameOf } from "../../core/policy/policy.ts";
+import { onList } from "../../core/report/managers-list.ts";
+import { type MorningFacts, morningParts, morningText } from "../../core/report/morning.ts";
+import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";
+import { endOfDay } from "../../core/time/defer.ts";
+import { localDate, weekdayName } from "../../core/time/words.ts";
+import type { Desk } from "../desk.ts";
+
+/** Under which name it is kept on which day managers were last told. */
+const TOLD = "morning-told";
+/** So many leads are named; the counts tell of the rest. */
+const NAMED = 8;
+/** So many that rang are named at most. */
+const RANG = 20;
+
+/** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
+export class Morning {
+  readonly #desk: Desk;
+  #nextDue = 0;
+  #handle: NodeJS.Timeout | null = null;
+
+  constructor(desk: Desk) {
+    this.#desk = desk;
+    this.plan();
+  }
+
+  /** When the next summary is due (epoch ms). */
+  get nextDue(): number {
+    return this.#nextDue;
+  }
+
+  start(): void {
+    if (this.#nextDue <= this.#desk.clock.now()) this.run();
+    this.#handle = setTimeout(() => this.start(), 1_000);
+    this.#handle.unref();
+  }
+
+  stop(): void {
+    if (this.#handle) clearTimeout(this.#handle);
+  }
+
+  /**
+   * Find out when the next summary is due: as the desk next opens, or now when it is open and today's was missed. One
+   * that is not switched on is never due.
+   */
+  plan(): void {
+    const { setup, clock, kept } = this.#desk;
+    const { desk, morning } = setup.policies;
+    const now = clock.now();
+    const told = kept.counter(TOLD);
+    // A desk that has just begun has no morning behind it.
+    if (told === null) kept.setCounter(TOLD, this.#today());
+    const missed = told !== null && told !== this.#today();
+    const from = missed ? now : endOfDay(now, desk.zone);
+    const next = nextOpening(calendarAround(desk, now), from);
+    this.#nextDue = morning.on && next !== null ? next : Number.POSITIVE_INFINITY;
+  }
+
+  /** The date as a number that grows: `20260304`. */
+  #today(): number {
+    return Number(localDate(this.#desk.clock.now(), this.#desk.setup.policies.desk.zone).replaceAll("-", ""));
+  }
+
+  /** The desk has opened: tell managers, unless they were told today. */
+  run(): void {
+    this.#desk.sql.transaction(() => {
+      this.send(String(this.#today()));
+      this.#desk.kept.setCounter(TOLD, this.#today());
+    });
+    this.plan();
+  }
+
+  /** Send the summary to every manager. `key` tells one sending from the next. Returns how many messages it makes. */
+  send(key: string): number {
+    const desk = this.#desk;
+    const { policies, people } = desk.setup;
+    const parts = morningParts(this.facts());
+    const now = desk.clock.now();
+    const subject = `${weekdayName(now, policies.desk.zone)} morning at the lead desk`;
+    const managers = people.filter((p) => p.role === "manager" && !p.left);
+    let made = 0;
+    desk.sql.transaction(() => {
+      for (const person of managers)
+        for (const channel of policies.morning.ways) {
+          const to = person[channel];
+          if (!to) continue;
+          desk.queueNotice({
+            channel,
+            to,
+            personId: person.id,
+            key: `morning:${key}:${person.id}:${channel}`,
+            subject: channel === "email" ? subject : null,
+            body:
+              channel === "email" ? morningText(parts, false) : `*${subject}*\n\n${morningText(parts, true)}`,
+            purpose: "morning",
+          });
+          made++;
+        }
+    });
+    desk.outbox.kick();
+    return made;
+  }
+
+  /** What the summary is told from, as things stand now. */
+  facts(): MorningFacts {
+    const { setup, sql, clock, reader, sources } = this.#desk;
+    const now = clock.now();
+    const { zone } = setup.policies.desk;
+    const last = openSpanBefore(calendarAround(setup.policies.desk, now), now);
+    const since = last?.to ?? now - 86_400_000;
+    const came = sql.all(
+      sql.q
+        .selectFrom("inquiries")
+        .select(["sourceId", (eb) => eb.fn.countAll<number>().as("n")])
+        .where("receivedAt", ">=", since)
+        .groupBy("sourceId"),
+    );
+    const counts = reader.counts(endOfDay(now, zone));
+    const pressing = [
+      ...reader.band("rung", endOfDay(now, zone), NAMED),
+      ...reader.band("answer", endOfDay(now, zone), NAMED),
+    ];
+    return {
+      company: setup.policies.company.name,
+      zone,
+      now,
+      since,
+      cameIn: came
+        .map(({ sourceId, n }) => ({
+          source: setup.sources.find((s) => s.id === sourceId)?.name ?? "a source no longer here",
+          count: Number(n),
+        }))
+        .sort((a, b) => b.count - a.count),
+      waiting: { answer: counts.answer, rung: counts.rung, again: counts.again, today: counts.today },
+      first: pressing.slice(0, NAMED).map((lead) => ({
+        name: lead.name ?? lead.company ?? "Somebody",
+        why: onList(lead, setup, now)?.why ?? `waits to be answered (${wants(setup, lead)})`,
+      })),
+      rang: this.#rang(last?.from ?? since, now),
+      away: setup.people.flatMap((person) => {
+        const absence = person.absences.find((a) => a.from <= now && now < a.to);
+        return absence && !person.left
+          ? [
+              {
+                name: person.name,
+                until: absence.to,
+                reason: absence.reason,
+                cover: absence.coverId && nameOf(setup, absence.coverId),
+              },
+            ]
+          : [];
+      }),
+      quiet: setup.sources.filter((s) => s.state === "live" && sources.isQuiet(s.id, now)).map((s) => s.name),
+    };
+  }
+
+  /** What rang since then, the latest first, and what became of it. */
+  #rang(from: number, now: number): MorningFacts["rang"] {
+    const { sql, looker, reader, setup } = this.#desk;
+    const rang = sql.all(
+      sql.q
+        .selectFrom("events")
+        .select(["leadId", "at", "seq"])
+        // A literal, so that the index of what rang is used.
+        .where("kind", "=", raw.lit("rang"))
+        .where("at", ">=", from)
+        .where("at", "<", now)
+        .orderBy("at", "desc")
+        .limit(RANG),
+    );
+    return rang.flatMap(({ leadId, at, seq }) => {
+      const lead = looker.lead(leadId);
+      if (!lead) return [];
+      const tried = reader.events(leadId, seq).find((e) => e.kind === "tried");
+      const told = reader
+        .events(leadId)
+        .findLast((e) => e.seq < seq && (e.kind === "taken" || e.kind === "given" || e.kind === "offered"));
+      const whose =
+        told?.kind === "taken"
+          ? nameOf(setup, told.data.personId)
+          : told?.kind === "given"
+            ? nameOf(setup, told.data.to)
+            : told?.kind === "offered"
+              ? told.data.to.map((id) => nameOf(setup, id)).join(", ")
+              : "nobody";
+      return [{ name: lead.name ?? lead.company ?? "Somebody", at, whose, answeredAt: tried?.at ?? null }];
+    });
+  }
+}

@@ -1,0 +1,79 @@
+import { goByPoliciesNow, reckonAgain } from "../../core/desk/bells.ts";
+import type { Plan } from "../../core/desk/plan.ts";
+import type { Desk } from "../desk.ts";
+
+/** What a sweep does to every lead with a running bell. */
+const SWEEPS = { reckon: reckonAgain, anew: goByPoliciesNow } as const;
+export type SweepKind = keyof typeof SWEEPS;
+
+/** Leads of one transaction; between two, requests get their turn. */
+const SLICE = 100;
+
+/**
+ * Goes through every running bell after a change of hours or targets, a slice at a time, and writes only where a time
+ * differs. That a sweep is due is kept with the change itself: one that was cut off begins again, and finds most of it
+ * done. A rung that falls due meanwhile is reckoned anew before it is climbed, so nothing rings by an old calendar.
+ */
+export class Sweep {
+  readonly #desk: Desk;
+  #running: Promise<number> = Promise.resolve(0);
+  #stopped = false;
+
+  constructor(desk: Desk) {
+    this.#desk = desk;
+  }
+
+  /** Note that a sweep is due. Call it in the transaction of what makes it due. */
+  owe(kind: SweepKind): void {
+    this.#desk.kept.setCounter(`sweep-${kind}`, 1);
+    // After whatever is being done now, its transaction included.
+    queueMicrotask(() => void this.run());
+  }
+
+  /** Do what is owed, after what runs already. Gives how many leads have other times now. */
+  run(): Promise<number> {
+    this.#running = this.#running.then(async () => {
+      let moved = 0;
+      for (const kind of Object.keys(SWEEPS) as SweepKind[])
+        if (this.#desk.kept.counter(`sweep-${kind}`) === 1) moved += await this.#sweep(kind);
+      return moved;
+    });
+    return this.#running;
+  }
+
+  /** When all that is owed is done; gives how many leads have other times by the last of it. */
+  settled(): Promise<number> {
+    return this.#running;
+  }
+
+  async stop(): Promise<void> {
+    this.#stopped = true;
+    await this.#running;
+  }
+
+  async #sweep(kind: SweepKind): Promise<number> {
+    const { sql, looker, timers } = this.#desk;
+    const rung = sql.q.selectFrom("timers").select("leadId").distinct().where("kind", "=", "rung");
+    const ids = sql.all(rung).map((row) => row.leadId);
+    let moved = 0;
+    for (let i = 0; i < ids.length && !this.#stopped; i += SLICE) {
+      const plans: Plan[] = [];
+      const n = sql.transaction(() => {
+        let last = 0;
+        for (const id of ids.slice(i, i + SLICE)) {
+          const decided = SWEEPS[kind](looker.look(id));
+          if (!decided.ok || decided.plan.events.length === 0) continue;
+          last = this.#desk.commitAll([decided.plan]);
+          plans.push(decided.plan);
+        }
+        return last;
+      });
+      this.#desk.tellOf(plans, n);
+      moved += plans.length;
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+    if (!this.#stopped) this.#desk.kept.setCounter(`sweep-${kind}`, 0);
+    timers.refresh();
+    return moved;
+  }
+}

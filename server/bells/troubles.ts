@@ -1,0 +1,69 @@
+import { calendarAround, presence } from "../../core/policy/people.ts";
+import { isOpen } from "../../core/time/calendar.ts";
+import { endOfDay } from "../../core/time/defer.ts";
+import { dayTime, duration } from "../../core/time/words.ts";
+import type { Desk } from "../desk.ts";
+
+/** Something wrong with the whole desk, for the line on top of every view. */
+export interface Trouble {
+  readonly key: string;
+  /** A way out of the house that does not work; null for anything else. */
+  readonly channel: "email" | "text" | "chat" | null;
+  readonly since: number;
+  /** Messages that wait for the way out. */
+  readonly waiting: number;
+  readonly error: string;
+  /** In words, where it is no way out. */
+  readonly said: string | null;
+}
+
+/** From so late on (ms) timers are behind: somebody should have been told by now. */
+const BEHIND = 10_000;
+
+/** What is systemically wrong now: ways that are down, nobody on duty while leads wait, silent sources, late timers. */
+export function troublesOf(desk: Desk): readonly Trouble[] {
+  const { setup, clock, timers, reader, sources, outbox } = desk;
+  const now = clock.now();
+  const { zone } = setup.policies.desk;
+  const plain = (key: string, since: number, said: string): Trouble => ({
+    key,
+    channel: null,
+    since,
+    waiting: 0,
+    error: "",
+    said,
+  });
+  const troubles: Trouble[] = outbox.outages().map((way) => ({ key: way.channel, said: null, ...way }));
+  if (now - timers.nextDue > BEHIND)
+    troubles.push(
+      plain(
+        "behind",
+        timers.nextDue,
+        `Bells are ${duration(now - timers.nextDue)} behind. They are being caught up with, in order; each rings once.`,
+      ),
+    );
+  const sells = setup.people.filter((p) => p.role === "salesperson" && !p.left);
+  const open = isOpen(calendarAround(setup.policies.desk, now), now);
+  const waiting = open && sells.length > 0 ? reader.counts(endOfDay(now, zone)).answer : 0;
+  if (waiting > 0 && !sells.some((p) => presence(p, now).onDuty))
+    troubles.push(
+      plain(
+        "nobody",
+        now,
+        `Nobody who sells is on duty, and ${waiting} ${waiting === 1 ? "lead waits" : "leads wait"} for an answer.`,
+      ),
+    );
+  for (const source of setup.sources) {
+    if (source.state !== "live" || source.channel === "hand" || source.channel === "spreadsheet") continue;
+    const last = sources.lastInquiry(source.id);
+    if (last !== null && sources.isQuiet(source.id, now))
+      troubles.push(
+        plain(
+          `quiet:${source.id}`,
+          last,
+          `${source.name} has gone quiet: nothing since ${dayTime(last, zone, now)}. Send a test from Set-up › Sources.`,
+        ),
+      );
+  }
+  return troubles;
+}

@@ -1,0 +1,16 @@
+import { changeBells } from "../../../../../../core/policy/change-bells.ts";
+import { endpoint, refusal } from "../../../../../api/endpoint.ts";
+import { SaveBells } from "../../../../../wire/bells-schemas.ts";
+import { toBells } from "../../../../../wire/shape-bells.ts";
+
+export const GET = endpoint(null, ({ desk }) => toBells(desk));
+
+/** Change targets and ladders. Bells that run keep theirs, unless they are told to change as well. */
+export const POST = endpoint(SaveBells, async ({ desk, me, body }) => {
+  const { running, ...change } = body;
+  const changed = desk.office.change(me.id, (setup) => changeBells(setup, change));
+  if (!changed.ok) return refusal(changed.problem);
+  if (running === "change") desk.sweep.owe("anew");
+  const moved = await desk.sweep.settled();
+  return { setup: toBells(desk), moved };
+});

@@ -1,0 +1,11 @@
+import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { SimulateBell } from "../../../../../wire/bells-schemas.ts";
+import { toSimulated } from "../../../../../wire/shape-bells.ts";
+
+/** Run targets and ladders over a lead as if nobody did anything. Changes nothing. */
+export const POST = endpoint(SimulateBell, ({ desk, body }) => {
+  const lead = desk.looker.lead(body.leadId);
+  return lead
+    ? toSimulated(desk, lead, body)
+    : problem(404, "No such lead", "There is no lead with that id.");
+});

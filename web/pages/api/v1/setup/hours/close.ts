@@ -1,0 +1,14 @@
+import { closedFrom } from "../../../../../../core/policy/change-bells.ts";
+import { localDate } from "../../../../../../core/time/words.ts";
+import { endpoint } from "../../../../../api/endpoint.ts";
+import { CloseEarly } from "../../../../../wire/bells-schemas.ts";
+import { toHours } from "../../../../../wire/shape-bells.ts";
+
+/** Close the desk from a time on, today or on another day: a snow day. */
+export const POST = endpoint(CloseEarly, async ({ desk, me, body }) => {
+  const { zone } = desk.setup.policies.desk;
+  const date = body.date ?? localDate(desk.clock.now(), zone);
+  desk.office.change(me.id, (setup) => ({ ok: true, setup: closedFrom(setup, date, body.from, body.name) }));
+  const moved = await desk.sweep.settled();
+  return { setup: toHours(desk), moved };
+});

@@ -1,0 +1,18 @@
+import { changeDeskHours } from "../../../../../../core/policy/change-bells.ts";
+import type { Hours } from "../../../../../../core/time/calendar.ts";
+import { endpoint, refusal } from "../../../../../api/endpoint.ts";
+import { SaveHours } from "../../../../../wire/bells-schemas.ts";
+import { toHours } from "../../../../../wire/shape-bells.ts";
+
+export const GET = endpoint(null, ({ desk }) => toHours(desk));
+
+/** Change when the desk is open. Every running bell is reckoned anew at once, with the reason on each. */
+export const POST = endpoint(SaveHours, async ({ desk, me, body }) => {
+  const { holidays, ...hours } = body;
+  const changed = desk.office.change(me.id, (setup) =>
+    changeDeskHours(setup, { desk: hours as Hours, holidays }),
+  );
+  if (!changed.ok) return refusal(changed.problem);
+  const moved = await desk.sweep.settled();
+  return { setup: toHours(desk), moved };
+});

@@ -1,0 +1,153 @@
+import { useState } from "react";
+import { sayWhen } from "../../../core/time/say-when.ts";
+import { dayTime } from "../../../core/time/words.ts";
+import { deskNow } from "../../live/clock.ts";
+import { useAct, useSheet } from "../../live/queries.ts";
+import { Button } from "../../ui/Button.tsx";
+import { Choice } from "../../ui/Choice.tsx";
+import { Dialog } from "../../ui/Dialog.tsx";
+import { Field } from "../../ui/Field.tsx";
+import styles from "./dialogs.module.css";
+import type { LeadDialogProps } from "./dialogs.tsx";
+import { called } from "./words.ts";
+
+/** Set the lead aside, with a reason and a slow plan: no person's time goes into it until it does something. */
+export function ParkDialog({ lead, onClose, onDone }: LeadDialogProps) {
+  const act = useAct();
+  const { data: sheet } = useSheet(lead.id);
+  const plans = sheet?.slowPlans ?? [];
+  const [reason, setReason] = useState("");
+  const [plan, setPlan] = useState<string | null>(null);
+  const chosen = plan ?? plans[0]?.id ?? "";
+  return (
+    <Dialog title={`Park ${called(lead)}`} onClose={onClose}>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          act.mutate({
+            leadId: lead.id,
+            path: "park",
+            body: { reason, planId: chosen || null },
+            said: `${called(lead)} is parked. They come out by themselves as soon as they do something.`,
+          });
+          onDone();
+        }}
+      >
+        <Field
+          label="Why, for whoever finds it awake"
+          value={reason}
+          placeholder="Builds next spring"
+          onChange={(e) => setReason(e.target.value)}
+        />
+        <Choice
+          label="What happens meanwhile"
+          value={chosen}
+          options={[
+            ...plans.map((p) => ({ value: p.id, label: p.name })),
+            { value: "", label: "Nothing, and no next look" },
+          ]}
+          onChange={setPlan}
+        />
+        <div className={styles.send}>
+          <Button type="submit" look="strong" disabled={!reason.trim()}>
+            Park
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Nothing need be done about what rings, and why. */
+export function ExcuseDialog({ lead, onClose }: LeadDialogProps) {
+  const act = useAct();
+  const [reason, setReason] = useState("");
+  return (
+    <Dialog title={`Excuse the bell of ${called(lead)}`} onClose={onClose}>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          act.mutate({ leadId: lead.id, path: "excuse", body: { reason }, said: "It rings no more." });
+          onClose();
+        }}
+      >
+        <Field
+          label="Why nothing need be done"
+          value={reason}
+          placeholder="Talked to them at the show"
+          onChange={(e) => setReason(e.target.value)}
+        />
+        <div className={styles.send}>
+          <Button type="submit" look="strong" disabled={!reason.trim()}>
+            Excuse
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** What they were told and for when; or when they asked to be called. A bell rings at that time. */
+export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
+  const act = useAct();
+  const [text, setText] = useState("we call today");
+  const [said, setSaid] = useState("17:00");
+  const now = deskNow();
+  const at = sayWhen(said, now, zone);
+  const there = lead.facts.zone && lead.facts.zone !== zone ? lead.facts.zone : null;
+  const iso = at === null ? "" : new Date(at).toISOString();
+  return (
+    <Dialog title={`A time for ${called(lead)}`} onClose={onClose}>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (at === null) return;
+          act.mutate({
+            leadId: lead.id,
+            path: "promise",
+            body: { text, at: iso },
+            said: `Promised for ${dayTime(at, zone, now)}: it rings then.`,
+          });
+          onClose();
+        }}
+      >
+        <Field
+          label="When, in desk time"
+          value={said}
+          placeholder="tomorrow 10, fri 9:30, in 2 h"
+          help={
+            at === null
+              ? "Write it as “tomorrow 10” or “fri 9:30”."
+              : `${dayTime(at, zone, now)}${there ? `; ${dayTime(at, there, now)} where they are` : ""}`
+          }
+          onChange={(e) => setSaid(e.target.value)}
+        />
+        <Field label="What they were promised" value={text} onChange={(e) => setText(e.target.value)} />
+        <div className={styles.send}>
+          <Button
+            disabled={at === null}
+            hint="Nobody calls before that: the bell of the inquiry moves there"
+            onClick={() => {
+              act.mutate({
+                leadId: lead.id,
+                path: "asked-for",
+                body: { at: iso },
+                said: `They are called ${dayTime(at ?? now, zone, now)}; the bell waits until then.`,
+                undoable: false,
+              });
+              onClose();
+            }}
+          >
+            They asked for that time
+          </Button>
+          <Button type="submit" look="strong" disabled={at === null || !text.trim()}>
+            We promised it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,249 @@
+import { z } from "zod";
+import { ALERT_WAYS } from "../../core/policy/alerts.ts";
+import { OTHER_BELLS, RUNG_ACTS, SIGNALS } from "../../core/policy/policy.ts";
+import { LIST_PARTS } from "../../core/report/managers-list.ts";
+import { When } from "./answering-schemas.ts";
+import { QueueRow } from "./schemas.ts";
+
+/** Bells, ladders, hours, parking, the manager's list and the morning summary, on the wire. */
+
+const time = z.iso.datetime({ offset: true });
+const KIND = z.enum(["inquiry", ...OTHER_BELLS]);
+const clock = z.enum(["desk", "wall"]);
+
+export const Target = z.object({
+  id: z.string().min(1),
+  name: z.string(),
+  about: z.enum(OTHER_BELLS).optional(),
+  when: When.nullable(),
+  minutes: z.number("Give the minutes."),
+  clock,
+  zone: z.literal("lead").optional(),
+  ladderId: z.string(),
+  off: z.boolean().optional(),
+});
+export const Rung = z.object({
+  fraction: z.number("Say when, as a part of the target."),
+  plusMinutes: z.number("Give the minutes after the bell."),
+  act: z.enum(RUNG_ACTS),
+  ways: z.array(z.enum(ALERT_WAYS)).optional(),
+  groupId: z.string().optional(),
+  tag: z.string().optional(),
+  planId: z.string().optional(),
+});
+export const Ladder = z.object({ id: z.string().min(1), name: z.string(), rungs: z.array(Rung).max(40) });
+export const SaveBells = z.object({
+  targets: z.array(Target).max(200),
+  ladders: z.array(Ladder).max(100),
+  late: z.object({
+    graceMinutes: z.number().min(0, "Give the minutes from which a rung counts as late.").max(1440),
+    skip: z.array(z.enum(RUNG_ACTS)),
+  }),
+  counts: z.array(z.enum(["call", "text", "email", "visit"])),
+  running: z
+    .enum(["keep", "change"])
+    .default("keep")
+    .describe("Whether bells that run keep the targets and ladders they began with"),
+});
+const Named = z.object({ id: z.string(), name: z.string() });
+const span = z.object({ from: time, to: time });
+export const BellsSetup = SaveBells.omit({ running: true }).extend({
+  kinds: z.array(z.object({ key: KIND, name: z.string(), said: z.string() })),
+  catalogue: z.array(
+    z.object({
+      key: z.string(),
+      name: z.string(),
+      type: z.string(),
+      operators: z.array(z.string()),
+      choices: z.array(z.object({ value: z.string(), label: z.string() })),
+    }),
+  ),
+  groups: z.array(Named),
+  plans: z.array(Named),
+  tags: z.array(z.string()),
+  sentences: z.record(z.string(), z.string()).describe("Each target's condition in words, by its id"),
+  running: z.number().describe("Bells that run now"),
+  zone: z.string(),
+});
+export const Saved = z.object({ setup: BellsSetup, moved: z.number() });
+
+export const SimulateBell = z.object({
+  leadId: z.string().min(1),
+  about: KIND.default("inquiry"),
+  targets: z.array(Target),
+  ladders: z.array(Ladder),
+  late: SaveBells.shape.late,
+  at: time.optional().describe("When it begins; when it came in, or now, when left out"),
+});
+export const Simulated = z.object({
+  target: z.string().nullable(),
+  startedAt: time,
+  dueAt: time.nullable(),
+  steps: z.array(z.object({ at: time, said: z.string(), told: z.array(z.string()) })),
+});
+
+const DAY_SPAN = z.tuple([
+  z.string().regex(/^\d{2}:\d{2}$/, "Give a time as 08:00."),
+  z.string().regex(/^\d{2}:\d{2}$/, "Give a time as 17:00."),
+]);
+export const SaveHours = z.object({
+  zone: z.string().min(1),
+  week: z.record(z.string(), z.array(DAY_SPAN)),
+  exceptions: z.record(z.string(), z.object({ name: z.string(), spans: z.array(DAY_SPAN) })),
+  holidays: z.object({ country: z.string(), region: z.string().nullable() }).nullable(),
+});
+export const HoursSetup = SaveHours.extend({
+  now: time,
+  today: z.string(),
+  zones: z.array(z.string()),
+  countries: z.array(z.object({ key: z.string(), name: z.string() })),
+  regions: z.array(z.object({ key: z.string(), name: z.string() })),
+  open: z.array(span).describe("Open spans of two weeks from this Monday on"),
+});
+export const HoursSaved = z.object({ setup: HoursSetup, moved: z.number() });
+export const CloseEarly = z.object({
+  from: z.string().regex(/^\d{2}:\d{2}$/, "Give a time as 13:00."),
+  date: z
+    .string()
+    .regex(/^\d{4}-\d{2}-\d{2}$/, "Give a date as 2026-03-04.")
+    .optional(),
+  name: z.string().trim().min(1, "Say why: it is the reason on every bell it moves."),
+});
+export const HolidayList = z.object({
+  items: z.array(z.object({ date: z.string(), name: z.string() })),
+  regions: z.array(z.object({ key: z.string(), name: z.string() })),
+  next: z.null(),
+});
+
+export const SlowPlan = z.object({
+  id: z.string().min(1),
+  name: z.string(),
+  everyDays: z.number("Give the days."),
+  times: z.number().int().min(0).max(60),
+  templateId: z.string().nullable(),
+  lookAfterDays: z.number("Give the days."),
+});
+const SIGNAL = z.enum(Object.keys(SIGNALS) as [keyof typeof SIGNALS]);
+export const WakeRule = z.object({
+  id: z.string().min(1),
+  name: z.string(),
+  signals: z.array(SIGNAL),
+  when: When.nullable(),
+  does: z.enum(["route", "former", "tell"]),
+  tag: z.string().nullable(),
+  calmHours: z.number("Give the hours."),
+  off: z.boolean().optional(),
+});
+export const SaveParking = z.object({
+  slowPlans: z.array(SlowPlan).max(50),
+  wakes: z.array(WakeRule).max(100),
+  sites: z.array(z.string()).max(20).describe("The company’s own sites, as www.example.com"),
+});
+const Waking = z.object({
+  leadId: z.string(),
+  name: z.string(),
+  at: time,
+  signal: SIGNAL,
+  became: z.string(),
+});
+export const ParkingSetup = SaveParking.extend({
+  templates: z.array(Named.extend({ channel: z.enum(["email", "text"]) })),
+  catalogue: BellsSetup.shape.catalogue,
+  signals: z.array(z.object({ key: SIGNAL, said: z.string(), strong: z.boolean() })),
+  fired: z
+    .record(z.string(), z.object({ times: z.number(), leads: z.number(), latest: z.array(Waking) }))
+    .describe("By rule, in the last ninety days"),
+  zone: z.string(),
+});
+export const ParkedRow = z.object({
+  lead: QueueRow,
+  reason: z.string(),
+  since: time,
+  plan: z.string().nullable(),
+  sent: z.number(),
+  nextAt: time.nullable(),
+  lookAt: time.nullable(),
+  former: z.string().nullable(),
+  calm: z.array(z.object({ rule: z.string(), until: time })),
+});
+export const ParkedList = z.object({
+  items: z.array(ParkedRow),
+  next: z.string().nullable(),
+  total: z.number(),
+  zone: z.string(),
+});
+
+export const SaveMorning = z.object({ on: z.boolean(), ways: z.array(z.enum(["email", "chat"])) });
+export const MorningSummary = SaveMorning.extend({
+  parts: z.array(z.object({ heading: z.string(), lines: z.array(z.string()) })),
+  nextAt: time.nullable(),
+});
+export const Sent = z.object({ sent: z.number() });
+
+const PART = z.enum(Object.keys(LIST_PARTS) as [keyof typeof LIST_PARTS]);
+export const ManagersList = z.object({
+  now: time,
+  zone: z.string(),
+  parts: z.array(
+    z.object({
+      part: PART,
+      name: z.string(),
+      items: z.array(z.object({ lead: QueueRow, why: z.string(), since: time })),
+    }),
+  ),
+  people: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      onDuty: z.boolean(),
+      open: z.number(),
+      rung: z.number(),
+      stuck: z.number(),
+      stalled: z.number(),
+    }),
+  ),
+  ages: z.array(z.object({ name: z.string(), count: z.number() })),
+});
+
+/** What can be done to many leads at once. */
+export const ActMany = z.object({
+  ids: z.array(z.string()).min(1, "Choose one lead at least.").max(500),
+  do: z.enum(["give", "cover", "excuse", "close", "park", "undo"]),
+  to: z.string().optional(),
+  reason: z.string().default(""),
+  steps: z.enum(["move", "stay"]).default("move"),
+  planId: z.string().nullable().default(null),
+  acts: z.record(z.string(), z.string()).default({}).describe("For undo: the act of each lead"),
+});
+export const ActedMany = z.object({
+  done: z.array(z.object({ id: z.string(), actId: z.string() })),
+  left: z.array(z.object({ id: z.string(), name: z.string(), why: z.string() })),
+});
+
+export const Park = z.object({ reason: z.string(), planId: z.string().nullable().default(null) });
+export const Excuse = z.object({ reason: z.string() });
+export const PromiseTo = z.object({ text: z.string(), at: time });
+export const AskedFor = z.object({ at: time });
+export const SiteView = z.object({
+  visitor: z.string().min(1),
+  page: z.url("Give the address of the page."),
+});
+
+export type Target = z.infer<typeof Target>;
+export type Rung = z.infer<typeof Rung>;
+export type Ladder = z.infer<typeof Ladder>;
+export type SaveBells = z.infer<typeof SaveBells>;
+export type BellsSetup = z.infer<typeof BellsSetup>;
+export type Simulated = z.infer<typeof Simulated>;
+export type SaveHours = z.infer<typeof SaveHours>;
+export type HoursSetup = z.infer<typeof HoursSetup>;
+export type SlowPlan = z.infer<typeof SlowPlan>;
+export type WakeRule = z.infer<typeof WakeRule>;
+export type SaveParking = z.infer<typeof SaveParking>;
+export type ParkingSetup = z.infer<typeof ParkingSetup>;
+export type ParkedRow = z.infer<typeof ParkedRow>;
+export type ParkedList = z.infer<typeof ParkedList>;
+export type MorningSummary = z.infer<typeof MorningSummary>;
+export type ManagersList = z.infer<typeof ManagersList>;
+export type ActMany = z.input<typeof ActMany>;
+export type ActedMany = z.infer<typeof ActedMany>;
