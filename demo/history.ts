@@ -2,7 +2,8 @@ import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import pino from "pino";
 import { pass, take } from "../core/desk/hand-off.ts";
-import { hearFrom } from "../core/desk/hear.ts";
+import { clicked, hearFrom } from "../core/desk/hear.ts";
+import { park } from "../core/desk/park.ts";
 import { addNote, close, logTry, setNextStep } from "../core/desk/work.ts";
 import type { Lead } from "../core/lead/lead.ts";
 import { calendarAround, presence } from "../core/policy/people.ts";
@@ -114,6 +115,15 @@ const REPLIES = [
   "We'd rather have the cabin now",
   "Tomorrow morning works",
 ];
+/** Why leads are parked, and what some write when they come back. */
+const LATER = [
+  "Builds next spring",
+  "Moves house first",
+  "Saves for it until autumn",
+  "Waits for the permit",
+];
+const BACK = ["We are ready now", "Can we still get the spring price?", "The permit is here. Call me?"];
+
 const NOTES = [
   "Wants to measure the deck first.",
   "Twins start school in autumn, call before eight.",
@@ -130,6 +140,8 @@ interface Kept extends Parcel {
 class History {
   readonly #agenda: { at: number; run: () => Promise<void> | void }[] = [];
   readonly #chance = new Chance(SEED);
+  /** What becomes of parked leads has a chance of its own, so that it moves nothing else. */
+  readonly #parking = new Chance(SEED + 2);
   readonly #people: Inquirer[] = [];
   readonly kept: Kept[] = [];
   readonly clock: MovableClock;
@@ -265,13 +277,32 @@ class History {
       this.at(this.clock.now() + chance.wait(20 * MINUTE), () => this.#reply(leadId));
   }
 
+  /** Not now, but perhaps later: the lead is parked, and some come back by themselves. */
+  #park(leadId: string, personId: string): void {
+    const chance = this.#parking;
+    this.desk.act(leadId, (world) => park(world, personId, chance.pick(LATER), "sp_seasons"));
+    if (!chance.hits(0.35)) return;
+    this.at(this.clock.now() + DAY + chance.wait(9 * DAY), () => {
+      const lead = this.#lead(leadId);
+      if (!lead.parked) return;
+      const from = lead.phones[0];
+      const body = chance.pick(BACK);
+      if (from && chance.hits(0.6))
+        this.desk.act(leadId, (world) => hearFrom(world, { channel: "text", from, subject: null, body }));
+      else
+        this.desk.act(leadId, (world) =>
+          clicked(world, "msg_0", "https://www.tarnholt.example/barrel-saunas"),
+        );
+    });
+  }
+
   #lead(id: string): Lead {
     return this.desk.look(id).lead!;
   }
 
   #reply(leadId: string): void {
     const from = this.#lead(leadId).phones[0];
-    if (!from || this.#lead(leadId).closed) return;
+    if (!from || this.#lead(leadId).closed || this.#lead(leadId).parked) return;
     this.desk.act(leadId, (world) =>
       hearFrom(world, { channel: "text", from, subject: null, body: this.#chance.pick(REPLIES) }),
     );
@@ -315,7 +346,7 @@ class History {
     const chance = this.#chance;
     const now = this.clock.now();
     const lead = this.#lead(leadId);
-    if (lead.closed || (lead.ownerId && lead.ownerId !== personId)) return;
+    if (lead.closed || lead.parked || (lead.ownerId && lead.ownerId !== personId)) return;
     const person = personOf(tarnholt, personId)!;
     if (!presence(person, now).onDuty) {
       this.at(now + 30 * MINUTE, () => this.#call(leadId, personId));
@@ -342,14 +373,14 @@ class History {
       return;
     }
     if (lead.reached && lead.tries >= 2 && chance.hits(0.45)) {
-      shut(
-        chance.weighted({
-          "Bought elsewhere": 3,
-          "No fit": 2,
-          "Not interested now": 4,
-          "Not a real inquiry": 1,
-        }),
-      );
+      const reason = chance.weighted({
+        "Bought elsewhere": 3,
+        "No fit": 2,
+        "Not interested now": 4,
+        "Not a real inquiry": 1,
+      });
+      if (reason === "Not interested now" && this.#parking.hits(0.6)) this.#park(leadId, personId);
+      else shut(reason);
       return;
     }
     if (!lead.reached && chance.hits(0.04)) {

@@ -54,6 +54,21 @@ Si prefiere un mensaje de texto o un correo, conteste a este mensaje.
   },
 } as const;
 
+/** To parked leads, every season. */
+export const SEASON = {
+  en: {
+    subject: "{{ lead.first_name | default: 'Hello' }}, what a season in the cedar looks like",
+    body: `Hi {{ lead.first_name | default: 'there' }},
+
+when we last talked you wanted to wait with {% if product %}the {{ product }}{% else %}your sauna or tub{% endif %}. That is fine: cedar keeps.
+
+If you want to see what others have built meanwhile: https://www.tarnholt.example/built
+Whenever you are ready, answer this message or pick a time: {{ booking.link }}
+
+{{ company.name }}`,
+  },
+} as const;
+
 /** To somebody who asks again within a day. */
 export const AGAIN_TEXT = {
   en: {

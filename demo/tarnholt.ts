@@ -14,7 +14,7 @@ import type {
 import { USUAL } from "../core/policy/starter.ts";
 import type { DaySpan, Hours } from "../core/time/calendar.ts";
 import { completenessWeights, ownFields, PLAN_FORM, tagMeanings } from "./fields.ts";
-import { AGAIN_TEXT, FIRST_REPLY, MISSED_YOU, SITE_AND_POWER } from "./replies.ts";
+import { AGAIN_TEXT, FIRST_REPLY, MISSED_YOU, SEASON, SITE_AND_POWER } from "./replies.ts";
 
 /** Tarnholt Bathworks, the made-up company all demo data belongs to. Nobody here exists. */
 
@@ -383,6 +383,7 @@ const templates: readonly Template[] = [
   { id: "first-text", name: "First reply, text", channel: "text", texts: FIRST_REPLY.text },
   { id: "again-text", name: "Asked again, text", channel: "text", texts: AGAIN_TEXT },
   { id: "missed-you", name: "Missed you on the phone", channel: "text", texts: MISSED_YOU },
+  { id: "season", name: "A season in the cedar", channel: "email", texts: SEASON },
   {
     id: "site-and-power",
     name: "What we need to know about the site",
@@ -425,6 +426,19 @@ const policies: Policies = {
   ],
   routing: { version: 1, publishedAt: Date.parse("2025-12-01T09:00:00-07:00"), by: "p_oskar", draft: null },
   standby: ["p_tomasz", "p_greta"],
+  slowPlans: [
+    {
+      id: "sp_seasons",
+      name: "A letter each season",
+      everyDays: 28,
+      times: 4,
+      templateId: "season",
+      lookAfterDays: 120,
+    },
+    ...USUAL.slowPlans,
+  ],
+  sites: ["www.tarnholt.example"],
+  holidays: { country: "US", region: "CO" },
   templates,
   replies: { usual: usualReply, again: { hours: 24, email: null, text: "again-text" } },
   booking: {

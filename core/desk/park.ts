@@ -19,11 +19,14 @@ import { coverNow } from "./waits.ts";
 
 const DESK = { kind: "desk" } as const;
 const HOUR = 3_600_000;
+/** Desk wall time at which slow plans send, and at which a next look is due. */
+const LETTERS_AT = "10:00";
+const LOOKS_AT = "09:00";
 
 /** When a slow plan sends next after so many messages; null when it sends no more. */
 function nextMessage(plan: SlowPlan | undefined, sent: number, now: number, zone: string): number | null {
   if (!plan?.templateId || sent >= plan.times) return null;
-  return inDays(now, zone, { days: plan.everyDays });
+  return inDays(now, zone, { days: plan.everyDays, at: LETTERS_AT });
 }
 
 /** Set the draft's lead aside, in a slow plan or in none. */
@@ -35,7 +38,7 @@ export function parkIt(draft: Draft, reason: string, planId: string | null): voi
     reason,
     planId: plan?.id ?? null,
     planName: plan?.name ?? null,
-    lookAt: plan ? inDays(now, zone, { days: plan.lookAfterDays, at: "09:00", skipWeekend: true }) : null,
+    lookAt: plan ? inDays(now, zone, { days: plan.lookAfterDays, at: LOOKS_AT, skipWeekend: true }) : null,
     nextAt: nextMessage(plan, 0, now, zone),
   });
 }

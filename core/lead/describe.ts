@@ -1,6 +1,6 @@
-import { type BellKind, nameOf, type RungAct, type Setup, SIGNALS } from "../policy/policy.ts";
+import { type BellKind, nameOf, type Setup, SIGNALS } from "../policy/policy.ts";
 import { lateBy } from "../response/bell.ts";
-import { BELLS } from "../response/said.ts";
+import { BELLS, RUNGS } from "../response/said.ts";
 import { clockTime, dayTime, duration } from "../time/words.ts";
 import type { EventData, EventKind, LeadEvent } from "./events.ts";
 
@@ -130,19 +130,6 @@ const lateness = (late: number) => (late > LATE ? `, ${lateBy(late)}` : "");
 
 /** Which bell, where it is not the usual one. */
 const ofBell = (bell: BellKind) => (bell === "inquiry" ? "" : ` (${BELLS[bell].name.toLowerCase()})`);
-
-/** What each rung does, in words. */
-export const RUNGS: Readonly<Record<RungAct, string>> = {
-  nudge: "Nudged",
-  ring: "Rang",
-  manager: "Told the managers",
-  next: "Offered to the next",
-  group: "Offered to a group",
-  standby: "Given to standby",
-  tag: "Tagged",
-  list: "Put on the manager’s list",
-  park: "Parked",
-};
 
 const RANG = {
   voicemail: "voicemail answered",

@@ -1,10 +1,11 @@
 import { readablePhone } from "../contact/readable-phone.ts";
 import type { AlertAbout } from "../lead/events.ts";
+import { holder } from "../lead/holder.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { Setup } from "../policy/policy.ts";
 import { clockTime, dayTime } from "../time/words.ts";
 import { LINK } from "./outgoing.ts";
-import { holder, wants } from "./template.ts";
+import { wants } from "./template.ts";
 
 /** The same facts in the same order, wherever an alert is read. */
 function facts(setup: Setup, lead: Lead): string[] {

@@ -2,7 +2,6 @@ import { Liquid, type Template as Parsed } from "liquidjs";
 import type { Lead } from "../lead/lead.ts";
 import type { Person } from "../policy/people.ts";
 import type { Setup, Template } from "../policy/policy.ts";
-import { nameOf } from "../policy/policy.ts";
 import { knownPath, mergeFields, mergeValues } from "./merge-fields.ts";
 
 /** Tags that choose and keep; loops have nothing to run over here, and files are not to be read. */
@@ -120,11 +119,4 @@ export function wants(setup: Setup, lead: Lead): string {
   const said = lead.facts.message?.replace(/\s+/g, " ");
   const short = said && said.length > 90 ? `${said.slice(0, 87).trimEnd()}…` : said;
   return [product, short && `“${short}”`].filter(Boolean).join(", ") || "did not say what for";
-}
-
-/** Who holds a lead and how that stands, for cards and lines of text. */
-export function holder(setup: Setup, lead: Lead): string {
-  if (lead.ownerId) return nameOf(setup, lead.ownerId);
-  if (lead.handOff) return `offered to ${lead.handOff.to.map((id) => nameOf(setup, id)).join(", ")}`;
-  return "nobody";
 }

@@ -1,6 +1,6 @@
 import type { Lead } from "../lead/lead.ts";
-import { nameOf, type Setup } from "../policy/policy.ts";
-import { bellHeading } from "../response/said.ts";
+import { type BellKind, nameOf, type Setup } from "../policy/policy.ts";
+import { bellWords } from "../response/said.ts";
 import { dayTime } from "../time/words.ts";
 
 /** Parts of the manager's list, in the order a manager works them. */
@@ -27,7 +27,7 @@ export function onList(lead: Lead, setup: Setup, now: number): OnList | null {
   const { bell, listed } = lead;
   const rung = (kinds: readonly string[]) =>
     lead.others.find((b) => b.state === "rung" && kinds.includes(b.kind));
-  const said = (kind: Parameters<typeof bellHeading>[0]) => bellHeading(kind, lead, setup, now);
+  const said = (kind: BellKind) => bellWords(kind, lead, setup, now);
   if (bell?.state === "rung")
     return {
       part: "rung",

@@ -39,6 +39,25 @@ export interface MorningPart {
   readonly lines: readonly string[];
 }
 
+/** So many that rang are named: those not tried yet first, then those that waited longest. */
+const NAMED = 5;
+
+function rangLines(rang: MorningFacts["rang"], when: (at: number) => string): string[] {
+  const late = (r: MorningFacts["rang"][number]) =>
+    r.answeredAt === null ? Number.POSITIVE_INFINITY : r.answeredAt - r.at;
+  const worst = [...rang].sort((a, b) => late(b) - late(a));
+  const left = rang.filter((r) => r.answeredAt === null).length;
+  return [
+    `${leads(rang.length)} rang; ${left === 0 ? "all were tried after all" : `${left} ${left === 1 ? "is" : "are"} not tried yet`}.`,
+    ...worst
+      .slice(0, NAMED)
+      .map(
+        (r) =>
+          `${r.name}, ${when(r.at)}, with ${r.whose}: ${r.answeredAt === null ? "not tried yet" : `tried ${duration(late(r))} later`}`,
+      ),
+  ];
+}
+
 const leads = (n: number) => `${n} ${n === 1 ? "lead" : "leads"}`;
 
 /** The morning summary, part by part: what came overnight, what waits, what rang, who is away. */
@@ -64,13 +83,7 @@ export function morningParts(facts: MorningFacts): readonly MorningPart[] {
     },
     {
       heading: "Rang on the last day",
-      lines:
-        rang.length === 0
-          ? ["Nothing rang."]
-          : rang.map(
-              ({ name, at, whose, answeredAt }) =>
-                `${name}, ${when(at)}, with ${whose}: ${answeredAt ? `tried ${duration(answeredAt - at)} later` : "not tried yet"}`,
-            ),
+      lines: rang.length === 0 ? ["Nothing rang."] : rangLines(rang, when),
     },
     {
       heading: "Away",

@@ -1,5 +1,6 @@
+import { holder } from "../lead/holder.ts";
 import type { Lead } from "../lead/lead.ts";
-import { type BellKind, nameOf, type Setup } from "../policy/policy.ts";
+import { type BellKind, nameOf, type RungAct, type Setup } from "../policy/policy.ts";
 import { dayTime } from "../time/words.ts";
 
 /** What each bell watches over, as the editor names it. */
@@ -13,31 +14,50 @@ export const BELLS: Readonly<Record<BellKind, { readonly name: string; readonly 
   aimless: { name: "No next step", said: "from when nothing was planned any more" },
 };
 
+/** What each rung does, in words. */
+export const RUNGS: Readonly<Record<RungAct, string>> = {
+  nudge: "Nudged",
+  ring: "Rang",
+  manager: "Told the managers",
+  next: "Offered to the next",
+  group: "Offered to a group",
+  standby: "Given to standby",
+  tag: "Tagged",
+  list: "Put on the manager’s list",
+  park: "Parked",
+};
+
 const called = (lead: Lead) => lead.name ?? lead.company ?? "Somebody";
 
 /** What a bell has to say about a lead, as the heading of an alert. */
 export function bellHeading(kind: BellKind, lead: Lead, setup: Setup, now: number): string {
+  return kind === "inquiry" && lead.bell?.state === "rung"
+    ? `nobody has called ${called(lead)}. With: ${holder(setup, lead)}`
+    : `${called(lead)} ${bellWords(kind, lead, setup, now)}`;
+}
+
+/** The same without the name, for where the lead is named beside it. */
+export function bellWords(kind: BellKind, lead: Lead, setup: Setup, now: number): string {
   const zone = setup.policies.desk.zone;
-  const who = called(lead);
   const whose = lead.ownerId ? nameOf(setup, lead.ownerId) : "nobody";
   const when = (at: number | null | undefined) => (at ? dayTime(at, zone, now) : "");
   switch (kind) {
     case "inquiry":
       return lead.bell?.state === "rung"
-        ? `nobody has called ${who}. With: ${lead.ownerId ? whose : lead.handOff ? lead.handOff.to.map((id) => nameOf(setup, id)).join(", ") : "nobody"}`
-        : `${who} still waits for a call`;
+        ? `waits for a first call, ${lead.handOff || lead.ownerId ? holder(setup, lead) : "with nobody"}`
+        : "still waits for a call";
     case "untried":
-      return `${who} is with ${whose} since ${when(lead.ownedSince)}, and nobody has tried`;
+      return `is with ${whose} since ${when(lead.ownedSince)}, and nobody has tried`;
     case "reply":
-      return `${who} waits for an answer since ${when(lead.replyWaiting ?? lead.callBack)}`;
+      return `waits for an answer since ${when(lead.replyWaiting ?? lead.callBack)}`;
     case "overdue":
-      return `${lead.nextStep?.note ?? "The next step"}: overdue since ${when(lead.nextStep?.dueAt)}, for ${who}`;
+      return `has a step overdue since ${when(lead.nextStep?.dueAt)}: ${lead.nextStep?.note ?? "call"}`;
     case "promise":
-      return `${who} was promised: ${lead.promise?.text ?? "a call"} (${when(lead.promise?.at)})`;
+      return `was promised for ${when(lead.promise?.at)}: ${lead.promise?.text ?? "a call"}`;
     case "stalled":
-      return `${who} was last tried ${when(lead.lastTryAt)} and never reached`;
+      return `was last tried ${when(lead.lastTryAt)} and never reached`;
     case "aimless":
-      return `${who} has no next step`;
+      return "has no next step";
   }
 }
 

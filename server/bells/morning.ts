@@ -13,8 +13,8 @@ import type { Desk } from "../desk.ts";
 const TOLD = "morning-told";
 /** So many leads are named; the counts tell of the rest. */
 const NAMED = 8;
-/** So many that rang are named at most. */
-const RANG = 20;
+/** So many that rang are looked at. */
+const RANG = 200;
 
 /** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
 export class Morning {

@@ -130,6 +130,7 @@ function Part({ part, zone, picked, onPick }: PartProps) {
         {ids.length > 0 && (
           <input
             type="checkbox"
+            className={styles.tick}
             aria-label={`All of ${part.name}`}
             checked={every}
             onChange={(e) => onPick(ids, e.target.checked)}
@@ -143,6 +144,7 @@ function Part({ part, zone, picked, onPick }: PartProps) {
           <li key={lead.id} className={styles.row} data-picked={picked.has(lead.id)}>
             <input
               type="checkbox"
+              className={styles.tick}
               aria-label={called(lead)}
               checked={picked.has(lead.id)}
               onChange={(e) => onPick([lead.id], e.target.checked)}
@@ -271,6 +273,7 @@ function Morning() {
           <label>
             <input
               type="checkbox"
+              className={styles.tick}
               checked={data.on}
               onChange={(e) =>
                 put(
@@ -288,6 +291,7 @@ function Morning() {
             <label key={way}>
               <input
                 type="checkbox"
+                className={styles.tick}
                 checked={data.ways.includes(way)}
                 onChange={(e) =>
                   put(

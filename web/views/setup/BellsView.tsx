@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import { RUNGS } from "../../../core/lead/describe.ts";
 import type { RungAct } from "../../../core/policy/policy.ts";
+import { RUNGS } from "../../../core/response/said.ts";
 import { useBells } from "../../live/bells-queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -280,7 +280,7 @@ function Kind({ kind, draft, sentences, onPut, onOpen }: KindProps) {
     <section className={styles.kind} aria-label={kind.name}>
       <div className={setup.top}>
         <h3>
-          {kind.name} <small>{kind.said}</small>
+          {kind.name} <small className={styles.said}>{kind.said}</small>
         </h3>
         <Button look="bare" aria-label={`Add a target for ${kind.name.toLowerCase()}`} onClick={add}>
           Add

@@ -182,8 +182,8 @@ function Rule({ rule, data, onChange, onRemove }: RuleProps) {
     <li className={styles.rule} {...place}>
       {grip}
       <div className={styles.body}>
+        <Field label="Name" value={rule.name} onChange={(e) => put({ name: e.target.value })} />
         <div className={setup.row}>
-          <Field label="Name" value={rule.name} onChange={(e) => put({ name: e.target.value })} />
           <Choice
             label="The lead"
             value={rule.does}

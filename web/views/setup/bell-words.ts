@@ -1,4 +1,4 @@
-import { RUNGS } from "../../../core/lead/describe.ts";
+import { RUNGS } from "../../../core/response/said.ts";
 import { duration } from "../../../core/time/words.ts";
 import type { Rung, Target } from "../../wire/bells-schemas.ts";
 
@@ -9,7 +9,8 @@ interface Named {
 
 /** How long a target is, and by which clock: `5 min desk`. */
 export function minutesSaid({ minutes, clock, zone }: Pick<Target, "minutes" | "clock" | "zone">): string {
-  const long = minutes === 0 ? "at once" : duration(minutes * 60_000);
+  if (minutes === 0) return "at its time";
+  const long = duration(minutes * 60_000);
   return `${long}${clock === "desk" ? " of desk time" : ""}${zone === "lead" ? ", where they are" : ""}`;
 }
 
