@@ -1,3 +1,4 @@
+import { benchBells } from "./bells.ts";
 import { benchBrowser } from "./browser.ts";
 import { benchCalendar } from "./calendar.ts";
 import { benchImport } from "./import.ts";
@@ -16,6 +17,7 @@ const all = {
   import: benchImport,
   matching: benchMatching,
   routing: benchRouting,
+  bells: benchBells,
 };
 const named = process.argv.slice(2).filter((name): name is keyof typeof all => name in all);
 try {

@@ -43,6 +43,18 @@ export function leadRow(lead: Lead) {
   };
 }
 
+/** Whether everything a lead is sorted, counted and searched by is as it was. */
+function staysPut(before: Lead, after: Lead, row: ReturnType<typeof leadRow>): boolean {
+  const was = placeOf(before);
+  return (
+    was.place === row.place &&
+    was.at === row.placeAt &&
+    before.ownerId === row.ownerId &&
+    holderOf(before) === row.holderId &&
+    !identityDiffers(before, after)
+  );
+}
+
 /** A new lead's plan with every text made: that costs most, and can be done in another thread than the writing. */
 export interface PreparedLead {
   readonly row: ReturnType<typeof leadRow>;
@@ -116,6 +128,14 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
         lastActivityAt: 0,
         search: "",
       })
+      .where("id", "=", "")
+      .where("seq", "=", 0),
+  );
+  // Most changes leave a lead where it stands: the indexes of what is named here alone are touched.
+  const updateInPlace = sql.hot(
+    q
+      .updateTable("leads")
+      .set({ seq: 0, leadJson: "", lastActivityAt: 0 })
       .where("id", "=", "")
       .where("seq", "=", 0),
   );
@@ -202,18 +222,20 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     if (!before) insertLead(row);
     else {
       const { seq, leadJson, place, placeAt, ownerId, holderId, lastActivityAt, search } = row;
-      const { changes } = updateLead.run(
-        seq,
-        leadJson,
-        place,
-        placeAt,
-        ownerId,
-        holderId,
-        lastActivityAt,
-        search,
-        leadId,
-        before.seq,
-      );
+      const { changes } = staysPut(before, after, row)
+        ? updateInPlace.run(seq, leadJson, lastActivityAt, leadId, before.seq)
+        : updateLead.run(
+            seq,
+            leadJson,
+            place,
+            placeAt,
+            ownerId,
+            holderId,
+            lastActivityAt,
+            search,
+            leadId,
+            before.seq,
+          );
       if (changes !== 1) throw new Error(`Lead ${leadId} changed between look and commit.`);
     }
     if ((before?.booked ?? null) !== after.booked) writeBooking(after);

@@ -38,10 +38,15 @@ export function climb(world: World, timer: Timer): Decided {
     return draft.done();
   }
   const late = now - rung.at;
-  const step: Step = { draft, kind, bell, rung, late };
   const { graceMinutes, skip } = setup.policies.late;
-  if (late > graceMinutes * 60_000 && skip.includes(rung.act)) mark(step, { skipped: lateBy(late) });
-  else ACTS[rung.act](step);
+  // What is due at the same moment is climbed at once, as long as the bell still runs.
+  for (let i = bell.climbed; bell.rungs[i]?.at === rung.at; i++) {
+    const runs = bellsOf(draft.lead).find((b) => bellKey(b) === bellKey(bell) && b.climbed === i);
+    if (!runs || draft.lead.closed) break;
+    const step: Step = { draft, kind, bell: runs, rung: runs.rungs[i]!, late };
+    if (late > graceMinutes * 60_000 && skip.includes(step.rung.act)) mark(step, { skipped: lateBy(late) });
+    else ACTS[step.rung.act](step);
+  }
   return draft.done();
 }
 

@@ -44,7 +44,7 @@ export function bellWords(kind: BellKind, lead: Lead, setup: Setup, now: number)
   switch (kind) {
     case "inquiry":
       return lead.bell?.state === "rung"
-        ? `waits for a first call, ${lead.handOff || lead.ownerId ? holder(setup, lead) : "with nobody"}`
+        ? `waits for a first call, ${lead.ownerId ? `with ${whose}` : lead.handOff ? holder(setup, lead) : "with nobody"}`
         : "still waits for a call";
     case "untried":
       return `is with ${whose} since ${when(lead.ownedSince)}, and nobody has tried`;

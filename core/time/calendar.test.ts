@@ -129,6 +129,60 @@ describe("against a minute-by-minute count with luxon", () => {
   });
 });
 
+/** The instant after so many open minutes, walked minute by minute with luxon's own idea of local time. */
+function bruteAdd(hours: Hours, from: number, minutes: number): number {
+  let left = minutes;
+  for (let t = from; ; t += 60_000) {
+    const local = DateTime.fromMillis(t, { zone: hours.zone });
+    const spans = hours.exceptions?.[local.toISODate()!]?.spans ?? hours.week[local.weekday as Weekday] ?? [];
+    const wall = local.toFormat("HH:mm");
+    if (!spans.some(([a, b]) => wall >= a && wall < b)) continue;
+    if (left === 0) return t;
+    left--;
+    if (left === 0) return t + 60_000;
+  }
+}
+
+describe("holidays, half days and closings entered afterwards, against a walk with luxon", () => {
+  const day = fc.integer({ min: 0, max: 6 });
+  const part = fc.constantFrom<readonly DaySpan[]>([], [["08:00", "12:00"]], [["10:00", "16:30"]]);
+  it.each(zones)("%s from %s", (zone, date) => {
+    const start = DateTime.fromISO(date, { zone }).startOf("day");
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(day, part), { maxLength: 3 }),
+        fc.tuple(day, fc.integer({ min: 8, max: 17 })),
+        fc.integer({ min: 0, max: 5 * 1440 }),
+        fc.integer({ min: 1, max: 900 }),
+        (days, [closedDay, closedHour], after, minutes) => {
+          const isoOf = (d: number) => start.plus({ days: d }).toISODate()!;
+          const exceptions = Object.fromEntries(days.map(([d, spans]) => [isoOf(d), { name: "Day", spans }]));
+          const planned: Hours = { zone, week, exceptions };
+          // Closed from an hour on, after the question was first asked.
+          const hour = `${String(closedHour).padStart(2, "0")}:00`;
+          const spans = (
+            exceptions[isoOf(closedDay)]?.spans ??
+            week[start.plus({ days: closedDay }).weekday as Weekday] ??
+            []
+          )
+            .filter(([open]) => open < hour)
+            .map(([open, close]): DaySpan => [open, close < hour ? close : hour]);
+          const closed: Hours = {
+            ...planned,
+            exceptions: { ...exceptions, [isoOf(closedDay)]: { name: "Snow", spans } },
+          };
+          const from = start.toMillis() + after * 60_000;
+          for (const hours of [planned, closed]) {
+            const calendar = compileCalendar(hours, start.toMillis(), start.plus({ days: 40 }).toMillis());
+            expect(addOpen(calendar, from, minutes * 60_000)).toBe(bruteAdd(hours, from, minutes));
+          }
+        },
+      ),
+      { numRuns: 12 },
+    );
+  });
+});
+
 describe("properties", () => {
   const span = denver.to - denver.from;
   const instant = fc.integer({ min: 0, max: Math.floor(span / 2) }).map((d) => denver.from + d);

@@ -173,6 +173,7 @@ export class Looker {
 
   /** Follow a plan that is being committed. */
   follow(plan: Plan): void {
+    this.leads.put(plan.after);
     shiftLoad(this.#loads, plan.before, plan.after);
     this.#today.count(this.#setup, plan.events);
     for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;

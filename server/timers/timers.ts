@@ -15,8 +15,17 @@ interface Parts {
   readonly log: Logger;
 }
 
+type Due = Timer & { readonly attempts: number };
+
+/** What one transaction of due timers came to. */
+interface Batch {
+  readonly plans: Plan[];
+  last: number;
+  ran: number;
+}
+
 /** How many due timers share one transaction; between two, requests get their turn. */
-const BATCH = 200;
+const BATCH = 100;
 /** The longest the runner sleeps, so that a changed machine clock is noticed within a second. */
 const NAP = 1_000;
 
@@ -80,41 +89,55 @@ export class Timers {
 
   /** Run one batch of due timers, in the order they fell due. Returns how many ran. */
   runDue(): number {
-    const { sql, clock, committed, reload, log } = this.#parts;
-    const plans: Plan[] = [];
-    let last = 0;
-    let ran = 0;
+    const { clock, committed, reload, log } = this.#parts;
+    let batch: Batch;
     try {
-      sql.transaction(() => {
-        for (const timer of this.#due.all(clock.now(), BATCH)) {
-          this.#run(timer as Timer & { attempts: number }, plans, (n) => {
-            last = n;
-          });
-          ran++;
-        }
-      });
-    } catch (error) {
+      batch = this.#runBatch((timer, batch) => this.#act(timer, batch));
+    } catch {
+      // One of them failed, and took the others with it: once more, each for itself.
       reload();
-      log.error({ err: error }, "due timers could not be written; they stay due");
-      this.#nextDue = clock.now() + NAP;
-      return 0;
+      try {
+        batch = this.#runBatch((timer, batch) => this.#actAlone(timer, batch));
+      } catch (error) {
+        reload();
+        log.error({ err: error }, "due timers could not be written; they stay due");
+        this.#nextDue = clock.now() + NAP;
+        return 0;
+      }
     }
     this.refresh();
-    committed(plans, last);
-    return ran;
+    committed(batch.plans, batch.last);
+    return batch.ran;
   }
 
-  #run(timer: Timer & { attempts: number }, plans: Plan[], wrote: (n: number) => void): void {
-    const { sql, look, commit, reload, log, clock } = this.#parts;
+  #runBatch(act: (timer: Due, batch: Batch) => void): Batch {
+    const { sql, clock } = this.#parts;
+    const batch: Batch = { plans: [], last: 0, ran: 0 };
+    sql.transaction(() => {
+      for (const timer of this.#due.all(clock.now(), BATCH)) {
+        act(timer as Due, batch);
+        batch.ran++;
+      }
+    });
+    return batch;
+  }
+
+  #act(timer: Due, batch: Batch): void {
+    const { look, commit } = this.#parts;
+    this.#remove.run(timer.dueAt, timer.id);
+    const decided: Decided = ON_TIMER[timer.kind](look(timer.leadId), timer);
+    if (!decided.ok || decided.plan.events.length === 0) return;
+    batch.last = commit(decided.plan);
+    batch.plans.push(decided.plan);
+  }
+
+  #actAlone(timer: Due, batch: Batch): void {
+    const { sql, reload, log, clock } = this.#parts;
+    const before = batch.plans.length;
     try {
-      sql.transaction(() => {
-        this.#remove.run(timer.dueAt, timer.id);
-        const decided: Decided = ON_TIMER[timer.kind](look(timer.leadId), timer);
-        if (!decided.ok || decided.plan.events.length === 0) return;
-        wrote(commit(decided.plan));
-        plans.push(decided.plan);
-      });
+      sql.transaction(() => this.#act(timer, batch));
     } catch (error) {
+      batch.plans.length = before;
       // One lead's fault must not hold up the others: it is tried again, less and less often.
       reload();
       log.error({ err: error, timer }, "a timer failed");
