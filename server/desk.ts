@@ -181,6 +181,7 @@ export class Desk {
     this.#looker.setup = setup;
     this.roster.plan();
     this.morning.plan();
+    void this.sweep.run();
     this.feed.publish({ n: 0, leadId: null, kinds: ["setup"] });
   }
 

@@ -176,6 +176,8 @@ export class Rehearsal {
     } finally {
       this.#clock.runFrom(Math.max(at, reader.lastEvent() > 0 ? now : at));
       this.#keep();
+      // The clock may have gone back.
+      morning.plan();
     }
     await outbox.drained();
     feed.publish({ n: 0, leadId: null, kinds: ["clock"] });

@@ -72,6 +72,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
       startedAt: at,
       dueAt,
       answeredAt: null,
+      excusedAt: null,
       rangAt: null,
       rungs,
       climbed: 0,
@@ -82,7 +83,10 @@ const folders: { [K in EventKind]: Folder<K> } = {
   }),
   "bell-moved": (lead, { bell, dueAt, rungs, askedFor, anew }) =>
     changeBell(lead, bell, () => ({ dueAt, rungs, ...anew, ...(askedFor && { askedFor }) })),
-  excused: (lead, { bell }) => changeBell(lead, bell, () => ({ state: "excused" })),
+  excused: (lead, { bell }, { at }) => ({
+    ...changeBell(lead, bell, () => ({ state: "excused", ...(bell === "inquiry" && { excusedAt: at }) })),
+    listed: lead.ownerId ? null : lead.listed,
+  }),
   climbed: (lead, { bell, act }, { at }) => ({
     ...changeBell(lead, bell, ({ climbed }) => ({
       climbed: climbed + 1,
@@ -99,7 +103,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
     nextStep: null,
     listed: null,
     promise: null,
-    bell: isWaiting(lead) ? lead.bell && { ...lead.bell, state: "excused" } : lead.bell,
+    bell: isWaiting(lead) ? lead.bell && { ...lead.bell, state: "excused", excusedAt: at } : lead.bell,
   }),
   "slow-step": (lead, { nextAt }) => ({
     parked: lead.parked && { ...lead.parked, sent: lead.parked.sent + 1, nextAt },

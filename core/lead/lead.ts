@@ -82,6 +82,7 @@ export interface Bell extends Running {
   readonly n: number;
   readonly state: "waiting" | "answered" | "rung" | "excused";
   readonly answeredAt: number | null;
+  readonly excusedAt: number | null;
 }
 
 /** A bell beside the response bell. It ends by itself when its reason does (`core/response/reasons.ts`). */

@@ -6,7 +6,7 @@ import { hearFrom } from "../desk/hear.ts";
 import { park } from "../desk/park.ts";
 import { close, logTry, setNextStep } from "../desk/work.ts";
 import { onList } from "./managers-list.ts";
-import { morningParts, morningText } from "./morning.ts";
+import { isWorthTelling, morningParts, morningText } from "./morning.ts";
 
 const place = (bench: Bench, id: string) => onList(bench.lead(id), tarnholt, bench.desk.now);
 const owned = () => {
@@ -114,6 +114,8 @@ describe("the morning summary", () => {
   });
   it("says plainly when there was nothing", () => {
     const quiet = morningText(morningParts({ ...facts, cameIn: [], rang: [], away: [], quiet: [] }), false);
+    const nothing = { ...facts, cameIn: [], rang: [], waiting: { answer: 0, rung: 0, again: 0, today: 0 } };
+    expect([isWorthTelling(facts), isWorthTelling(nothing)]).toEqual([true, false]);
     for (const line of ["Nothing came in.", "Nothing rang.", "Nobody is away."])
       expect(quiet).toContain(line);
   });

@@ -60,6 +60,11 @@ function rangLines(rang: MorningFacts["rang"], when: (at: number) => string): st
 
 const leads = (n: number) => `${n} ${n === 1 ? "lead" : "leads"}`;
 
+/** Whether there is anything to tell: a summary of nothing is noise. */
+export function isWorthTelling({ cameIn, waiting, rang }: MorningFacts): boolean {
+  return cameIn.length > 0 || rang.length > 0 || Object.values(waiting).some((n) => n > 0);
+}
+
 /** The morning summary, part by part: what came overnight, what waits, what rang, who is away. */
 export function morningParts(facts: MorningFacts): readonly MorningPart[] {
   const { zone, now, cameIn, waiting, rang, away } = facts;

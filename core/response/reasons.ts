@@ -20,10 +20,7 @@ const at = (moment: number | null | undefined): Reason | null =>
  */
 const FINDERS: Readonly<Record<OtherBellKind, Finder>> = {
   /** Somebody has it, and has not tried since they got it. */
-  untried: (lead) =>
-    lead.ownerId && !isWaiting(lead) && (lead.lastTryAt === null || lead.lastTryAt < (lead.ownedSince ?? 0))
-      ? at(lead.ownedSince)
-      : null,
+  untried: (lead) => (isUntried(lead) ? at(lead.ownedSince) : null),
   /** They wrote or called, and nobody has answered. */
   reply: (lead) => at(lead.replyWaiting ?? lead.callBack),
   /** The next step's time has come and it is not done. */
@@ -36,16 +33,22 @@ const FINDERS: Readonly<Record<OtherBellKind, Finder>> = {
   aimless: (lead) => (isAimless(lead) ? at(lead.lastActivityAt) : null),
 };
 
+function isUntried(lead: Lead): boolean {
+  if (!lead.ownerId || isWaiting(lead)) return false;
+  const since = lead.ownedSince ?? 0;
+  const excused = lead.bell?.excusedAt ?? null;
+  return (lead.lastTryAt === null || lead.lastTryAt < since) && (excused === null || excused < since);
+}
+
 function isAimless(lead: Lead): boolean {
   return (
     lead.ownerId !== null &&
     !isWaiting(lead) &&
+    !isUntried(lead) &&
     lead.nextStep === null &&
     lead.booked === null &&
     lead.listed === null &&
-    lead.replyWaiting === null &&
-    lead.lastTryAt !== null &&
-    lead.lastTryAt >= (lead.ownedSince ?? 0)
+    lead.replyWaiting === null
   );
 }
 

@@ -3,7 +3,7 @@ import { wants } from "../../core/message/template.ts";
 import { calendarAround } from "../../core/policy/people.ts";
 import { nameOf } from "../../core/policy/policy.ts";
 import { onList } from "../../core/report/managers-list.ts";
-import { type MorningFacts, morningParts, morningText } from "../../core/report/morning.ts";
+import { isWorthTelling, type MorningFacts, morningParts, morningText } from "../../core/report/morning.ts";
 import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import { localDate, weekdayName } from "../../core/time/words.ts";
@@ -53,7 +53,7 @@ export class Morning {
     const told = kept.counter(TOLD);
     // A desk that has just begun has no morning behind it.
     if (told === null) kept.setCounter(TOLD, this.#today());
-    const missed = told !== null && told !== this.#today();
+    const missed = told !== null && told < this.#today();
     const from = missed ? now : endOfDay(now, desk.zone);
     const next = nextOpening(calendarAround(desk, now), from);
     this.#nextDue = morning.on && next !== null ? next : Number.POSITIVE_INFINITY;
@@ -67,7 +67,7 @@ export class Morning {
   /** The desk has opened: tell managers, unless they were told today. */
   run(): void {
     this.#desk.sql.transaction(() => {
-      this.send(String(this.#today()));
+      if (isWorthTelling(this.facts())) this.send(String(this.#today()));
       this.#desk.kept.setCounter(TOLD, this.#today());
     });
     this.plan();

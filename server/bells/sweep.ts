@@ -26,8 +26,6 @@ export class Sweep {
   /** Note that a sweep is due. Call it in the transaction of what makes it due. */
   owe(kind: SweepKind): void {
     this.#desk.kept.setCounter(`sweep-${kind}`, 1);
-    // After whatever is being done now, its transaction included.
-    queueMicrotask(() => void this.run());
   }
 
   /** Do what is owed, after what runs already. Gives how many leads have other times now. */

@@ -314,10 +314,10 @@ describe("people who are away", () => {
       (l: { id: string }) => l.id,
     );
     expect(listed.sort()).toEqual([ids[0], ids[2]].sort());
-    const { moved, stayed } = (await api.post("/leads/give", { ids, to: "p_sol", reason: "Mara leaves" }))
-      .body;
-    expect(moved).toEqual([ids[0], ids[2]]);
-    expect(stayed).toMatchObject([{ id: ids[1], why: expect.stringContaining("Reopen") }]);
+    const many = { ids, do: "give", to: "p_sol", reason: "Mara leaves" };
+    const { done, left } = (await api.post("/leads/many", many)).body;
+    expect(done.map((d: { id: string }) => d.id)).toEqual([ids[0], ids[2]]);
+    expect(left).toMatchObject([{ id: ids[1], why: expect.stringContaining("Reopen") }]);
     expect((await lead(ids[2]!)).ownerId).toBe("p_sol");
   });
 });
