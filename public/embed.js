@@ -61,6 +61,11 @@
     .kb-form button:disabled { opacity: .6; }
     .kb-away { position: absolute; left: -9999px; width: 1px; height: 1px; overflow: hidden; }`;
 
+  const ASK = `
+    .kb-ask { position: fixed; right: 1rem; bottom: 1rem; left: 1rem; z-index: 2147483000; display: flex; flex-wrap: wrap; gap: .5rem 1rem; align-items: center; max-width: 34rem; margin: 0 auto; padding: .75rem 1rem; border: 1px solid #6b7280; border-radius: 3px; background: #fffdf8; color: #1e2430; }
+    .kb-ask p { flex: 1 1 14rem; margin: 0; }
+    .kb-ask button { min-height: 2.75rem; padding: .25rem 1.25rem; border: 1px solid #17636b; border-radius: 3px; background: #fff; color: #17636b; font: inherit; font-weight: 600; cursor: pointer; }`;
+
   let count = 0;
 
   function question(field) {
@@ -188,8 +193,74 @@
     }
   }
 
+  const VISITOR = "kb_visitor";
+
+  /** Take the visitor's name out of the address, so that it is neither passed on nor kept by accident. */
+  function visitor() {
+    const here = new URL(location.href);
+    const name = here.searchParams.get("kb");
+    if (!name) return null;
+    here.searchParams.delete("kb");
+    history.replaceState(history.state, "", here);
+    return name;
+  }
+
+  /** What was said about being known here: a name, "no", or nothing yet. */
+  function said(value) {
+    try {
+      if (value !== undefined) localStorage.setItem(VISITOR, value);
+      return localStorage.getItem(VISITOR);
+    } catch {
+      // Storage is switched off: then nobody is known.
+      return "no";
+    }
+  }
+
+  /** Tell of this page; only ever called for somebody who has said yes. */
+  function tell(name) {
+    void fetch(`${home}/api/v1/site/views`, {
+      method: "POST",
+      mode: "no-cors",
+      keepalive: true,
+      body: JSON.stringify({ visitor: name, page: location.href }),
+    }).catch(() => {});
+  }
+
+  /** Ask once whether the visit may be remembered. Nothing is told or kept before a yes. */
+  function ask(name) {
+    const choose = (answer) => () => {
+      bar.remove();
+      said(answer);
+      if (answer !== "no") tell(answer);
+    };
+    const bar = node(
+      "div",
+      { className: "kb-ask" },
+      node("style", { textContent: ASK }),
+      node("p", {
+        textContent: "May we remember that you looked at this, so that we can answer you better?",
+      }),
+      node("button", { type: "button", textContent: "Yes", onclick: choose(name) }),
+      node("button", { type: "button", textContent: "No", onclick: choose("no") }),
+    );
+    bar.setAttribute("role", "region");
+    bar.setAttribute("aria-label", "May we remember your visit?");
+    document.body.append(bar);
+  }
+
+  function recognise(name) {
+    const known = said();
+    if (known === "no") return;
+    if (known) tell(known);
+    else if (name) ask(name);
+  }
+
+  const came = visitor();
   landing();
-  const all = () => document.querySelectorAll("[data-kite-bell]").forEach(start);
+  const all = () => {
+    document.querySelectorAll("[data-kite-bell]").forEach(start);
+    recognise(came);
+  };
   if (document.readyState === "loading") document.addEventListener("DOMContentLoaded", all);
   else all();
 })();

@@ -16,6 +16,8 @@ export interface Place {
 
 /** How far call-backs are sorted before everything else in *Answer now* (ms): a year. */
 const CALL_BACK_FIRST = 365 * 86_400_000;
+/** How far what rings for another reason is sorted after inquiries nobody has called (ms). */
+const INQUIRIES_FIRST = 365 * 86_400_000;
 
 /** The place of a lead: call-backs, then replies and unanswered inquiries before rung ones, before planned tries and steps. */
 export function placeOf(lead: Lead): Place {
@@ -29,7 +31,7 @@ export function placeOf(lead: Lead): Place {
     return { place: lead.bell.askedFor ? "step" : "answer", at: lead.bell.dueAt };
   if (lead.bell?.state === "rung") return { place: "rung", at: lead.bell.dueAt };
   const rung = lead.others.find((b) => b.state === "rung");
-  if (rung) return { place: "rung", at: rung.dueAt };
+  if (rung) return { place: "rung", at: rung.dueAt + INQUIRIES_FIRST };
   if (lead.listed) return { place: "rung", at: lead.listed.at };
   if (lead.parked) return { place: "parked", at: lead.parked.lookAt ?? Number.MAX_SAFE_INTEGER };
   if (lead.nextStep) return { place: lead.reached ? "step" : "again", at: lead.nextStep.dueAt };

@@ -1,8 +1,10 @@
 import { sql as raw } from "kysely";
+import { readablePhone } from "../../core/contact/readable-phone.ts";
+import type { Lead } from "../../core/lead/lead.ts";
 import { wants } from "../../core/message/template.ts";
 import { calendarAround } from "../../core/policy/people.ts";
 import { nameOf } from "../../core/policy/policy.ts";
-import { onList } from "../../core/report/managers-list.ts";
+import { LIST_PARTS, type ListPart, type OnList, onList } from "../../core/report/managers-list.ts";
 import { isWorthTelling, type MorningFacts, morningParts, morningText } from "../../core/report/morning.ts";
 import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
@@ -15,6 +17,16 @@ const TOLD = "morning-told";
 const NAMED = 8;
 /** So many that rang are looked at. */
 const RANG = 200;
+
+/** What rings comes first, then what waits to be answered, then what is stuck. */
+const pressing = (on: OnList | null) => (on === null ? PARTS.indexOf("stuck") - 0.5 : PARTS.indexOf(on.part));
+const PARTS = Object.keys(LIST_PARTS) as ListPart[];
+
+const nameFor = (lead: Lead) =>
+  lead.name ??
+  lead.company ??
+  (lead.phones[0] ? readablePhone(lead.phones[0]) : lead.emails[0]) ??
+  "Somebody";
 
 /** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
 export class Morning {
@@ -119,7 +131,7 @@ export class Morning {
         .groupBy("sourceId"),
     );
     const counts = reader.counts(endOfDay(now, zone));
-    const pressing = [
+    const waits = [
       ...reader.band("rung", endOfDay(now, zone), NAMED),
       ...reader.band("answer", endOfDay(now, zone), NAMED),
     ];
@@ -135,10 +147,14 @@ export class Morning {
         }))
         .sort((a, b) => b.count - a.count),
       waiting: { answer: counts.answer, rung: counts.rung, again: counts.again, today: counts.today },
-      first: pressing.slice(0, NAMED).map((lead) => ({
-        name: lead.name ?? lead.company ?? "Somebody",
-        why: onList(lead, setup, now)?.why ?? `waits to be answered (${wants(setup, lead)})`,
-      })),
+      first: waits
+        .map((lead) => ({ lead, on: onList(lead, setup, now) }))
+        .sort((a, b) => pressing(a.on) - pressing(b.on))
+        .slice(0, NAMED)
+        .map(({ lead, on }) => ({
+          name: nameFor(lead),
+          why: on?.why ?? `waits to be answered (${wants(setup, lead)})`,
+        })),
       rang: this.#rang(last?.from ?? since, now),
       away: setup.people.flatMap((person) => {
         const absence = person.absences.find((a) => a.from <= now && now < a.to);
@@ -186,7 +202,7 @@ export class Morning {
             : told?.kind === "offered"
               ? told.data.to.map((id) => nameOf(setup, id)).join(", ")
               : "nobody";
-      return [{ name: lead.name ?? lead.company ?? "Somebody", at, whose, answeredAt: tried?.at ?? null }];
+      return [{ name: nameFor(lead), at, whose, answeredAt: tried?.at ?? null }];
     });
   }
 }

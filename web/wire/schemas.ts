@@ -279,7 +279,6 @@ export const QueueRow = Lead.extend({
   source: z.string(),
   holder: z.string().describe("Who has it and how that stands"),
   place: z.string(),
-  placeAt: time,
 });
 export const Queue = z.object({
   now: time,

@@ -127,7 +127,7 @@ export function toRow(lead: Lead, setup: Setup): wire.QueueRow {
 }
 
 function makeRow(lead: Lead, setup: Setup): wire.QueueRow {
-  const { place, at } = placeOf(lead);
+  const { place } = placeOf(lead);
   return {
     ...toLead(lead),
     wants: wants(setup, lead),
@@ -135,7 +135,6 @@ function makeRow(lead: Lead, setup: Setup): wire.QueueRow {
     source: setup.sources.find((s) => s.id === lead.sourceId)?.name ?? "",
     holder: holder(setup, lead),
     place,
-    placeAt: iso(at),
   };
 }
 

@@ -81,7 +81,6 @@ function row(more: Partial<QueueRow>): QueueRow {
     source: "",
     holder: "",
     place: "answer",
-    placeAt: iso(0),
     ...more,
   };
 }

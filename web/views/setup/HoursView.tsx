@@ -101,7 +101,7 @@ function CloseToday({ data, onDone }: CloseProps) {
   const today = data.exceptions[data.today];
   return (
     <form
-      className={setup.row}
+      className={setup.ends}
       aria-label="Close early today"
       onSubmit={(e) => {
         e.preventDefault();
@@ -162,7 +162,7 @@ function Holidays({ data, draft, onChange }: DraftProps & { readonly data: Hours
     say.done(`${fresh.length} closed days were added below. Nothing holds until it is put in force.`);
   };
   return (
-    <div className={setup.row}>
+    <div className={setup.ends}>
       <Choice
         label="Public holidays of"
         value={country}
@@ -252,7 +252,7 @@ function Days({ draft, today, onChange }: DraftProps & { readonly today: string 
           </tbody>
         </table>
       )}
-      <div className={setup.row}>
+      <div className={setup.ends}>
         <Field
           label="Another day that differs"
           type="date"

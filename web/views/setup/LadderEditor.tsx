@@ -97,7 +97,7 @@ function RungFields({ rung, data, onChange }: RungProps) {
     else onChange(bare);
   };
   return (
-    <div className={setup.row}>
+    <div className={setup.ends}>
       <Choice
         label="When"
         value={before ? "before" : rung.plusMinutes === 0 ? "at" : "after"}

@@ -41,7 +41,7 @@ export function Simulate({ draft, kinds, zone }: Props) {
         What would happen to a lead if nobody did anything, by what stands on this page now. The lead itself
         is not touched, and nobody is told.
       </p>
-      <div className={setup.row}>
+      <div className={setup.ends}>
         <LeadChoice label="Find a lead" leadId={leadId} onChange={setLeadId} />
         <Choice
           label="Which bell"

@@ -274,7 +274,7 @@ interface PlanProps {
 function Plan({ plan, templates, onChange, onRemove }: PlanProps) {
   const put = (part: Partial<SlowPlan>) => onChange({ ...plan, ...part });
   return (
-    <div className={`${setup.row} ${styles.plan}`}>
+    <div className={`${setup.ends} ${styles.plan}`}>
       <Field label="Name" value={plan.name} onChange={(e) => put({ name: e.target.value })} />
       <Choice
         label="Sends"
