@@ -386,7 +386,7 @@ describe("whatever happens to a desk", () => {
         for (const act of steps) perform(desk, known, act);
         holds(desk);
       }),
-      { numRuns: 2_000 },
+      { numRuns: 1_000 },
     );
   });
   it("undoing an act leaves the lead as before it", () => {

@@ -156,9 +156,14 @@ export function changeParking(
     firstProblem(slowPlans, (plan, i) => planProblem(setup, plan, `slowPlans.${i}`)) ??
     firstProblem(wakes, (rule, i) => wakeProblem(rule, `wakes.${i}`));
   if (problem) return problem;
-  const used = setup.policies.ladders.flatMap((l) =>
-    l.rungs.flatMap((r) => (r.planId ? [{ planId: r.planId, by: `the ladder “${l.name}”` }] : [])),
-  );
+  const used = [
+    ...setup.policies.ladders.flatMap((l) =>
+      l.rungs.flatMap((r) => (r.planId ? [{ planId: r.planId, by: `the ladder “${l.name}”` }] : [])),
+    ),
+    ...setup.policies.outcomes.flatMap(({ name, next }) =>
+      next?.last?.planId ? [{ planId: next.last.planId, by: `the outcome “${name}”` }] : [],
+    ),
+  ];
   const gone = used.find(({ planId }) => !slowPlans.some((p) => p.id === planId));
   if (gone)
     return refuse(

@@ -201,6 +201,9 @@ export function changeCalls(
     if (named.findIndex((o) => o.key === key) !== i)
       return refuse(422, "The name is taken", `Two outcomes are called “${name}”.`, `outcomes.${i}.name`);
     const { closeReasons } = setup.policies;
+    const { slowPlans } = setup.policies;
+    if (next?.last?.planId && !slowPlans.some((p) => p.id === next.last?.planId))
+      return refuse(422, "No such plan", "Choose one of the slow plans, or none.", `outcomes.${i}.next.last`);
     if (next?.last?.does === "close" && !closeReasons.includes(next.last.reason))
       return refuse(
         422,

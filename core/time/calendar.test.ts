@@ -178,7 +178,7 @@ describe("holidays, half days and closings entered afterwards, against a walk wi
           }
         },
       ),
-      { numRuns: 12 },
+      { numRuns: 6 },
     );
   });
 });

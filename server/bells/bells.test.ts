@@ -210,7 +210,7 @@ describe("killed between any two writes and started again", () => {
           expect(verify(desk.sql).faults).toEqual([]);
         },
       ),
-      { numRuns: 20 },
+      { numRuns: 12 },
     );
   });
 });

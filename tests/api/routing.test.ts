@@ -355,8 +355,7 @@ describe("texting back", () => {
 describe("playback and fair share", () => {
   const played = async (body: object) => {
     let run = (await api.post("/playbacks", body)).body;
-    for (let i = 0; run.state === "running" && i < 500; i++)
-      run = (await api.get(`/playbacks/${run.id}`)).body;
+    while (run.state === "running") run = (await api.get(`/playbacks/${run.id}`)).body;
     expect(run.error).toBeNull();
     return run.result;
   };

@@ -10,7 +10,7 @@ import { client, dataFolder, type Running, startServer } from "../support/server
 
 /** The server is killed with -9 again and again, under a load of inquiries and due timers; then everything is counted. */
 
-const ROUNDS = 10;
+const ROUNDS = 6;
 const SENDERS = 8;
 /** How many inquiries a server acknowledges at most before it is killed. */
 const MOST = 16;

@@ -1,3 +1,4 @@
+import { useParking } from "../../live/bells-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";
@@ -40,7 +41,7 @@ export function OutcomeEditor({ number, outcome, closeReasons, onChange, onRemov
   const summary = !next
     ? "no next step"
     : next.series
-      ? `${next.series.map(delayInWords).join("; ")}; then ${next.last?.does === "close" ? `close: ${next.last.reason}` : "to the manager’s list"}`
+      ? `${next.series.map(delayInWords).join("; ")}; then ${afterLast(next.last)}`
       : `${next.note}, ${delayInWords(next)}`;
   return (
     <details className={styles.outcome} open={outcome.name === ""}>
@@ -164,8 +165,15 @@ interface SeriesProps {
   readonly onChange: (change: Partial<Next>) => void;
 }
 
+/** What happens after the last planned try, in words. */
+function afterLast(last: Next["last"]): string {
+  if (last?.does === "close") return `close: ${last.reason}`;
+  return last?.does === "park" ? "park it" : "to the manager’s list";
+}
+
 /** A delay for each try in a row that reached nobody, and what happens after the last. */
 function Series({ next, closeReasons, onChange }: SeriesProps) {
+  const { data: parking } = useParking();
   const series = next.series ?? [];
   const { last } = next;
   return (
@@ -191,18 +199,31 @@ function Series({ next, closeReasons, onChange }: SeriesProps) {
         <Button onClick={() => onChange({ series: [...series, { days: 1 }] })}>One more try</Button>
         <Choice
           label="After the last"
-          value={last?.does === "close" ? `close:${last.reason}` : "list"}
+          value={
+            last?.does === "close"
+              ? `close:${last.reason}`
+              : last?.does === "park"
+                ? `park:${last.planId ?? ""}`
+                : "list"
+          }
           options={[
             { value: "list", label: "to the manager’s list" },
+            ...(parking?.slowPlans ?? []).map((p) => ({ value: `park:${p.id}`, label: `park: ${p.name}` })),
+            { value: "park:", label: "park, with no next look" },
             ...closeReasons.map((reason) => ({ value: `close:${reason}`, label: `close: ${reason}` })),
           ]}
-          onChange={(v) =>
+          onChange={(v) => {
+            const [does = "list", which = ""] = v.split(/:(.*)/s);
+            const made = "every planned try was made";
             onChange({
-              last: v.startsWith("close:")
-                ? { does: "close", reason: v.slice(6) }
-                : { does: "list", reason: "every planned try was made" },
-            })
-          }
+              last:
+                does === "close"
+                  ? { does, reason: which }
+                  : does === "park"
+                    ? { does, reason: made, ...(which && { planId: which }) }
+                    : { does: "list", reason: made },
+            });
+          }}
         />
       </div>
     </>

@@ -18,7 +18,9 @@ export const GET = endpoint(null, ({ desk, query }) => {
             ? `To the manager’s list: ${after.reason}`
             : after.does === "close"
               ? `Closed: ${after.reason}`
-              : null,
+              : after.does === "park"
+                ? `Parked: ${after.reason}`
+                : null,
       };
     }),
     next: null,
