@@ -10,7 +10,10 @@ import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import { localDate, weekdayName } from "../../core/time/words.ts";
 import type { Desk } from "../desk.ts";
+import { Recurring } from "../timers/recurring.ts";
 
+/** How often the clock is looked at (ms). */
+const NAP = 1_000;
 /** Under which name it is kept on which day managers were last told. */
 const TOLD = "morning-told";
 /** So many leads are named; the counts tell of the rest. */
@@ -29,29 +32,13 @@ const nameFor = (lead: Lead) =>
   "Somebody";
 
 /** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
-export class Morning {
+export class Morning extends Recurring {
   readonly #desk: Desk;
-  #nextDue = 0;
-  #handle: NodeJS.Timeout | null = null;
 
   constructor(desk: Desk) {
+    super(desk.clock, NAP);
     this.#desk = desk;
     this.plan();
-  }
-
-  /** When the next summary is due (epoch ms). */
-  get nextDue(): number {
-    return this.#nextDue;
-  }
-
-  start(): void {
-    if (this.#nextDue <= this.#desk.clock.now()) this.run();
-    this.#handle = setTimeout(() => this.start(), 1_000);
-    this.#handle.unref();
-  }
-
-  stop(): void {
-    if (this.#handle) clearTimeout(this.#handle);
   }
 
   /**
@@ -68,7 +55,7 @@ export class Morning {
     const missed = told !== null && told < this.#today();
     const from = missed ? now : endOfDay(now, desk.zone);
     const next = nextOpening(calendarAround(desk, now), from);
-    this.#nextDue = morning.on && next !== null ? next : Number.POSITIVE_INFINITY;
+    this.nextDue = morning.on && next !== null ? next : Number.POSITIVE_INFINITY;
   }
 
   /** The date as a number that grows: `20260304`. */

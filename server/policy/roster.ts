@@ -7,7 +7,10 @@ import type { Person } from "../../core/policy/people.ts";
 import { personOf } from "../../core/policy/policy.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import type { Desk } from "../desk.ts";
+import { Recurring } from "../timers/recurring.ts";
 
+/** How often the clock is looked at (ms). */
+const NAP = 1_000;
 /** The longest between two looks (ms): steps fall due and people write while somebody is away. */
 const LONGEST = 15 * 60_000;
 
@@ -15,29 +18,13 @@ const LONGEST = 15 * 60_000;
  * Sees to what waits on people who are away: it goes to whoever covers, and comes back with them. A look is due when an
  * absence begins or ends, when somebody goes on or off duty, and every quarter of an hour while somebody is away.
  */
-export class Roster {
+export class Roster extends Recurring {
   readonly #desk: Desk;
-  #nextDue = 0;
-  #handle: NodeJS.Timeout | null = null;
 
   constructor(desk: Desk) {
+    super(desk.clock, NAP);
     this.#desk = desk;
     this.plan();
-  }
-
-  /** When the next look is due (epoch ms). */
-  get nextDue(): number {
-    return this.#nextDue;
-  }
-
-  start(): void {
-    if (this.#nextDue <= this.#desk.clock.now()) this.run();
-    this.#handle = setTimeout(() => this.start(), 1_000);
-    this.#handle.unref();
-  }
-
-  stop(): void {
-    if (this.#handle) clearTimeout(this.#handle);
   }
 
   /** Find out when to look next; after every change of people. */
@@ -46,7 +33,7 @@ export class Roster {
     const { people } = this.#desk.setup;
     const edges = people.flatMap((p) => p.absences.flatMap((a) => [a.from, a.to])).filter((at) => at > now);
     const away = people.some((p) => coverNow(p, now, now));
-    this.#nextDue = Math.min(away ? now + LONGEST : Number.POSITIVE_INFINITY, ...edges);
+    this.nextDue = Math.min(away ? now + LONGEST : Number.POSITIVE_INFINITY, ...edges);
   }
 
   /** Move what waits on those who are away, and bring back what is theirs. Returns how many leads moved. */

@@ -1,37 +1,23 @@
 import type { Alert } from "../../core/message/outgoing.ts";
 import { dayTime, duration } from "../../core/time/words.ts";
 import type { Desk } from "../desk.ts";
+import { Recurring } from "../timers/recurring.ts";
 
 /** The longest between two looks (ms), so that new rhythms and new sources are noticed. */
 const HOUR = 3_600_000;
+/** How often the clock is looked at (ms). */
+const NAP = 5_000;
 
 /**
  * Watches for sources that should be talking and are not. When silence begins to mean something is computed from the
  * source's own rhythm, so a look is due at that moment and not before; one silence is told once.
  */
-export class Watch {
+export class Watch extends Recurring {
   readonly #desk: Desk;
-  #nextDue: number;
-  #handle: NodeJS.Timeout | null = null;
 
   constructor(desk: Desk) {
+    super(desk.clock, NAP);
     this.#desk = desk;
-    this.#nextDue = desk.clock.now();
-  }
-
-  /** When the next look is due (epoch ms). */
-  get nextDue(): number {
-    return this.#nextDue;
-  }
-
-  start(): void {
-    if (this.#nextDue <= this.#desk.clock.now()) this.run();
-    this.#handle = setTimeout(() => this.start(), 5_000);
-    this.#handle.unref();
-  }
-
-  stop(): void {
-    if (this.#handle) clearTimeout(this.#handle);
   }
 
   /** Look at every live source now. Returns how many were told of. */
@@ -51,7 +37,7 @@ export class Watch {
         told++;
       }
     }
-    this.#nextDue = next;
+    this.nextDue = next;
     return told;
   }
 

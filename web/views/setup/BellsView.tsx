@@ -11,6 +11,7 @@ import styles from "./Bells.module.css";
 import { minutesSaid } from "./bell-words.ts";
 import { LadderEditor } from "./LadderEditor.tsx";
 import { LadderLine } from "./LadderLine.tsx";
+import { SaveBar } from "./SaveBar.tsx";
 import setup from "./Setup.module.css";
 import { SetupFrame } from "./SetupFrame.tsx";
 import { Simulate } from "./Simulate.tsx";
@@ -200,10 +201,11 @@ function Bells() {
         </fieldset>
       </div>
       {changed && (
-        <div className={setup.bar}>
-          <Button look="strong" disabled={save.isPending} onClick={() => inForce("keep")}>
-            Put in force
-          </Button>
+        <SaveBar
+          saving={save.isPending}
+          onSave={() => inForce("keep")}
+          onLeave={() => setDraft(draftOf(data))}
+        >
           <Button
             disabled={save.isPending}
             hint="Rungs already climbed are not climbed again"
@@ -211,10 +213,7 @@ function Bells() {
           >
             Also for the {data.running} that run
           </Button>
-          <Button look="bare" onClick={() => setDraft(draftOf(data))}>
-            Leave it as it was
-          </Button>
-        </div>
+        </SaveBar>
       )}
       {target && (
         <TargetEditor

@@ -5,6 +5,7 @@ import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
 import type { CallsSetup } from "../../wire/answering-schemas.ts";
 import { OutcomeEditor } from "./OutcomeEditor.tsx";
+import { SaveBar } from "./SaveBar.tsx";
 import styles from "./Setup.module.css";
 import { SetupFrame } from "./SetupFrame.tsx";
 
@@ -60,18 +61,11 @@ function Calls() {
       ))}
       <Booking draft={draft} onChange={setDraft} />
       {changed && (
-        <div className={styles.bar}>
-          <Button
-            look="strong"
-            disabled={save.isPending}
-            onClick={() => save.mutate({ path: "/setup/calls", body: draft, said: "In force from now on." })}
-          >
-            Put in force
-          </Button>
-          <Button look="bare" onClick={() => setDraft(data)}>
-            Leave it as it was
-          </Button>
-        </div>
+        <SaveBar
+          saving={save.isPending}
+          onSave={() => save.mutate({ path: "/setup/calls", body: draft, said: "In force from now on." })}
+          onLeave={() => setDraft(data)}
+        />
       )}
     </>
   );

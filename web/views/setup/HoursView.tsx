@@ -7,6 +7,7 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { HoursSetup, SaveHours } from "../../wire/bells-schemas.ts";
+import { SaveBar } from "./SaveBar.tsx";
 import setup from "./Setup.module.css";
 import { SetupFrame } from "./SetupFrame.tsx";
 import { DaySpans, WeekHours } from "./WeekHours.tsx";
@@ -64,25 +65,18 @@ function Hours() {
       <Holidays data={data} draft={draft} onChange={setDraft} />
       <Days draft={draft} today={data.today} onChange={setDraft} />
       {changed && (
-        <div className={setup.bar}>
-          <Button
-            look="strong"
-            disabled={save.isPending}
-            onClick={() =>
-              save.mutate({
-                path: "/setup/hours",
-                body: draft,
-                said,
-                after: (now) => setDraft(draftOf(now.setup)),
-              })
-            }
-          >
-            Put in force
-          </Button>
-          <Button look="bare" onClick={() => setDraft(draftOf(data))}>
-            Leave it as it was
-          </Button>
-        </div>
+        <SaveBar
+          saving={save.isPending}
+          onSave={() =>
+            save.mutate({
+              path: "/setup/hours",
+              body: draft,
+              said,
+              after: (now) => setDraft(draftOf(now.setup)),
+            })
+          }
+          onLeave={() => setDraft(draftOf(data))}
+        />
       )}
     </>
   );

@@ -10,6 +10,7 @@ import bells from "./Bells.module.css";
 import { rungSaid } from "./bell-words.ts";
 import { LadderLine } from "./LadderLine.tsx";
 import styles from "./Routing.module.css";
+import { KeepRow } from "./SaveBar.tsx";
 import setup from "./Setup.module.css";
 
 interface Props {
@@ -70,12 +71,7 @@ export function LadderEditor({ ladder, data, sample, onKeep, onClose }: Props) {
             Another rung
           </Button>
         </div>
-        <div className={setup.row}>
-          <Button type="submit" look="strong">
-            Keep
-          </Button>
-          <span className={setup.quiet}>It holds once the page is put in force.</span>
-        </div>
+        <KeepRow />
       </form>
     </Dialog>
   );

@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { ConditionEditor } from "../../ui/ConditionEditor.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
@@ -7,6 +6,7 @@ import { Field } from "../../ui/Field.tsx";
 import type { BellsSetup, Ladder, Target } from "../../wire/bells-schemas.ts";
 import { LadderLine } from "./LadderLine.tsx";
 import styles from "./Routing.module.css";
+import { KeepRow } from "./SaveBar.tsx";
 import setup from "./Setup.module.css";
 
 interface Props {
@@ -100,12 +100,7 @@ export function TargetEditor({ target, data, ladders, onKeep, onClose }: Props) 
           onChange={(ladderId) => put({ ladderId })}
         />
         {ladder && <LadderLine ladder={ladder} target={draft} groups={data.groups} plans={data.plans} />}
-        <div className={setup.row}>
-          <Button type="submit" look="strong">
-            Keep
-          </Button>
-          <span className={setup.quiet}>It holds once the page is put in force.</span>
-        </div>
+        <KeepRow />
       </form>
     </Dialog>
   );

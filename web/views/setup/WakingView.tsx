@@ -9,6 +9,7 @@ import { ConditionEditor } from "../../ui/ConditionEditor.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
 import { Sortable, useGrip } from "../../ui/Sortable.tsx";
 import type { ParkingSetup, SaveParking, SlowPlan, WakeRule } from "../../wire/bells-schemas.ts";
+import { SaveBar } from "./SaveBar.tsx";
 import setup from "./Setup.module.css";
 import { SetupFrame } from "./SetupFrame.tsx";
 import styles from "./Waking.module.css";
@@ -135,25 +136,18 @@ function Waking() {
         />
       </div>
       {changed && (
-        <div className={setup.bar}>
-          <Button
-            look="strong"
-            disabled={save.isPending}
-            onClick={() =>
-              save.mutate({
-                path: "/setup/parking",
-                body: draft,
-                said: "In force from now on.",
-                after: (now) => setDraft(draftOf(now)),
-              })
-            }
-          >
-            Put in force
-          </Button>
-          <Button look="bare" onClick={() => setDraft(draftOf(data))}>
-            Leave it as it was
-          </Button>
-        </div>
+        <SaveBar
+          saving={save.isPending}
+          onSave={() =>
+            save.mutate({
+              path: "/setup/parking",
+              body: draft,
+              said: "In force from now on.",
+              after: (now) => setDraft(draftOf(now)),
+            })
+          }
+          onLeave={() => setDraft(draftOf(data))}
+        />
       )}
     </>
   );
