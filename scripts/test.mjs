@@ -1,5 +1,6 @@
-import { spawnSync } from "node:child_process";
-import { existsSync, readFileSync, rmSync } from "node:fs";
+import { spawn, spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, openSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { install, root, run } from "./lib.mjs";
 
@@ -15,8 +16,22 @@ if (!process.env.CHROMIUM && !existsSync("/usr/bin/chromium")) {
 }
 
 const quiet = { ASTRO_TELEMETRY_DISABLED: "1", CI: process.env.CI ?? "" };
-run("npm", ["run", "-s", "check"], { env: quiet });
+// Checked while it is built: neither waits for the other, and both for the database's native part.
+const checkLog = join(mkdtempSync(join(tmpdir(), "kite-bell-check-")), "check.log");
+const log = openSync(checkLog, "w");
+const check = spawn("npm", ["run", "-s", "check"], {
+  cwd: root,
+  env: { ...process.env, ...quiet },
+  stdio: ["ignore", log, log],
+});
+const checked = new Promise((resolve) => check.once("exit", resolve));
 run("node", [join(root, "scripts/build.mjs")], { env: quiet });
+const checkStatus = await checked;
+console.log(readFileSync(checkLog, "utf8"));
+if (checkStatus !== 0) {
+  console.log("\n0 passed, 1 failed");
+  process.exit(1);
+}
 await installed;
 
 const out = join(root, "test-results");

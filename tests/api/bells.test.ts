@@ -213,7 +213,7 @@ describe("a parked lead", () => {
       after: "back",
     };
     await api.post("/setup/people", { ...mara, absences: [away] });
-    const link = /https?:\/\/\S+\/l\/\w+/.exec(letter?.body ?? "")?.[0] ?? "";
+    const link = /https?:\/\/\S+\/l\/[\w-]+/.exec(letter?.body ?? "")?.[0] ?? "";
     const opened = await fetch(`${server().origin}${new URL(link).pathname}`, { redirect: "manual" });
     expect(opened.status).toBe(302);
     expect(await lead(id)).toMatchObject({ ownerId: "p_noor", coversFor: "p_mara", parked: null });

@@ -175,7 +175,7 @@ test("the company’s own site asks before a visit is remembered, and tells only
   await empty.api.post("/rehearsal/clock", { advance: "P29D" });
   const mails = (await empty.api.get("/rehearsal/outside?channel=email")).body.items;
   const letter = mails.findLast((m: { subject: string }) => m.subject === "Built");
-  const link = new URL(/https?:\S+\/l\/\w+/.exec(letter.body)![0]).pathname;
+  const link = new URL(/https?:\S+\/l\/[\w-]+/.exec(letter.body)![0]).pathname;
   const seen = async () =>
     (await empty.api.get(`/leads/${id}/events`)).body.items.filter(
       (e: { kind: string }) => e.kind === "visited",
