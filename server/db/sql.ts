@@ -36,7 +36,7 @@ export class Sql {
     path: string,
     {
       durable = true,
-      cacheMb = 64,
+      cacheMb = 128,
       references = true,
     }: { durable?: boolean | "in time"; cacheMb?: number; references?: boolean } = {},
   ): Promise<Sql> {

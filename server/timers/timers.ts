@@ -24,8 +24,9 @@ interface Batch {
   ran: number;
 }
 
-/** How many due timers share one transaction; between two, requests get their turn. */
-const BATCH = 100;
+/** How many due timers share one transaction at most, and for how long (ms); between two, requests get their turn. */
+const BATCH = 200;
+const TURN = 75;
 /** The longest the runner sleeps, so that a changed machine clock is noticed within a second. */
 const NAP = 1_000;
 
@@ -114,9 +115,11 @@ export class Timers {
     const { sql, clock } = this.#parts;
     const batch: Batch = { plans: [], last: 0, ran: 0 };
     sql.transaction(() => {
+      const begun = performance.now();
       for (const timer of this.#due.all(clock.now(), BATCH)) {
         act(timer as Due, batch);
         batch.ran++;
+        if (performance.now() - begun > TURN) break;
       }
     });
     return batch;
