@@ -1,14 +1,10 @@
 import { tidyName } from "../contact/name.ts";
 import type { BellKind } from "../policy/policy.ts";
 import { reasonHolds } from "../response/reasons.ts";
+import { blank, STAGE } from "./blank.ts";
 import type { EventData, EventKind, LeadEvent } from "./events.ts";
 import { type Bell, isWaiting, type Lead, type OtherBell } from "./lead.ts";
-
-/** Lead stages the engine itself sets; companies may rename what they show. */
-export const STAGE = { fresh: "New", working: "Working", talking: "In conversation" } as const;
-
-/** How many times of automatic messages a lead keeps: more than any ceiling asks for. */
-const AUTOMATIC_KEPT = 10;
+import { AUTOMATIC_KEPT, together, union } from "./together.ts";
 
 /** A try so shortly before a booked call is that call (ms). */
 const EARLY = 15 * 60_000;
@@ -21,11 +17,6 @@ type Folder<K extends EventKind> = (lead: Lead, data: EventData[K], event: LeadE
 
 const climb = (bell: Bell | null, change: Partial<Bell> = {}): Bell | null =>
   bell && { ...bell, ...change, climbed: bell.climbed + 1 };
-
-const union = <T>(a: readonly T[], b: readonly T[]): readonly T[] => [
-  ...a,
-  ...b.filter((x) => !a.includes(x)),
-];
 
 const folders: { [K in EventKind]: Folder<K> } = {
   inquiry: (lead, { facts, sourceId, test, kept }, { at }) => ({
@@ -285,61 +276,6 @@ const folders: { [K in EventKind]: Folder<K> } = {
   undone: (_lead, { restore }) => ({ ...restore }),
 };
 
-/** What two leads know together: this one's word first, then the other's. Whoever waits goes on waiting. */
-function together(lead: Lead, other: Lead): Change {
-  const facts = { ...other.facts, ...definite(lead.facts) };
-  return {
-    name: lead.name ?? other.name,
-    company: lead.company ?? other.company,
-    emails: union(lead.emails, other.emails),
-    phones: union(lead.phones, other.phones),
-    tags: union(lead.tags, other.tags),
-    shared: union(lead.shared, other.shared),
-    related: [...lead.related, ...other.related],
-    facts: {
-      ...facts,
-      answers: { ...other.facts.answers, ...lead.facts.answers },
-      own: { ...other.facts.own, ...lead.facts.own },
-      kinds: { ...other.facts.kinds, ...lead.facts.kinds },
-      forbidden: union(lead.facts.forbidden, other.facts.forbidden),
-    },
-    inquiries: lead.inquiries + other.inquiries,
-    tries: lead.tries + other.tries,
-    reached: lead.reached || other.reached,
-    ownerId: lead.ownerId ?? (lead.handOff ? null : other.ownerId),
-    handOff: lead.handOff ?? (other.handOff?.state === "taken" ? other.handOff : null),
-    bell: isWaiting(other) && !isWaiting(lead) ? { ...other.bell!, n: (lead.bell?.n ?? 0) + 1 } : lead.bell,
-    nextStep: lead.nextStep ?? other.nextStep,
-    replyWaiting: earliest(lead.replyWaiting, other.replyWaiting),
-    callBack: earliest(lead.callBack, other.callBack),
-    // Whoever asked either of them to stop is not written to by the joined one.
-    stops: [...lead.stops, ...other.stops.filter((o) => !lead.stops.some((s) => s.channel === o.channel))],
-    automatic: [...lead.automatic, ...other.automatic].sort((a, b) => a - b).slice(-AUTOMATIC_KEPT),
-    booked: lead.booked ?? other.booked,
-    // Whoever somebody works on is not parked, whichever of the two it was.
-    parked: other.parked || other.closed ? lead.parked : null,
-    promise: lead.promise ?? other.promise,
-    lastTryAt: latest(lead.lastTryAt, other.lastTryAt),
-    pinned: lead.pinned ?? other.pinned,
-    lastWay: lead.lastWay ?? other.lastWay,
-    creditId: lead.creditId ?? other.creditId,
-    lastOwner: lead.lastOwner ?? other.lastOwner,
-  };
-}
-
-function latest(a: number | null, b: number | null): number | null {
-  return a === null || b === null ? (a ?? b) : Math.max(a, b);
-}
-
-function earliest(a: number | null, b: number | null): number | null {
-  return a === null || b === null ? (a ?? b) : Math.min(a, b);
-}
-
-/** The parts of an object that say something. */
-function definite<T extends object>(object: T): Partial<T> {
-  return Object.fromEntries(Object.entries(object).filter(([, v]) => v !== null)) as Partial<T>;
-}
-
 /** Change the bell of that kind, where it runs. */
 function changeBell(
   lead: Lead,
@@ -367,73 +303,6 @@ function withoutPerson(lead: Lead, personId: string): Lead["handOff"] {
   if (lead.handOff?.state !== "open") return null;
   const to = lead.handOff.to.filter((id) => id !== personId);
   return to.length > 0 ? { ...lead.handOff, to } : null;
-}
-
-function blank(event: LeadEvent): Lead {
-  return {
-    id: event.leadId,
-    seq: 0,
-    name: null,
-    emails: [],
-    phones: [],
-    company: null,
-    stage: STAGE.fresh,
-    sourceId: "",
-    tags: [],
-    facts: {
-      product: null,
-      value: null,
-      message: null,
-      postalCode: null,
-      territory: null,
-      zone: null,
-      language: "en",
-      answers: {},
-      own: {},
-      address: null,
-      preferred: null,
-      forbidden: [],
-      kinds: {},
-      detail: null,
-    },
-    ownerId: null,
-    creditId: null,
-    handOff: null,
-    turn: null,
-    lastOwner: null,
-    coversFor: null,
-    refused: [],
-    bell: null,
-    others: [],
-    ownedSince: null,
-    lastTryAt: null,
-    promise: null,
-    parked: null,
-    woken: [],
-    tries: 0,
-    reached: false,
-    fruitless: 0,
-    nextStep: null,
-    listed: null,
-    replyWaiting: null,
-    callBack: null,
-    inquiries: 0,
-    maybe: [],
-    notSame: [],
-    joinedTo: null,
-    shared: [],
-    related: [],
-    stops: [],
-    booked: null,
-    scheduled: [],
-    automatic: [],
-    pinned: null,
-    lastWay: null,
-    test: false,
-    createdAt: event.at,
-    lastActivityAt: event.at,
-    closed: null,
-  };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
-import { expect, expectAccessible, inquire, test } from "./fixtures.ts";
+import { asAPerson, expect, expectAccessible, inquire, test } from "./fixtures.ts";
 
 test("sources tell how they do; the demo's are all accessible in both themes", async ({ page, demo }) => {
   await page.goto(`${demo.origin}/setup`);
@@ -98,8 +98,7 @@ test("the form is edited, its questions moved by keyboard, and filled in on its 
   await page.getByLabel("I am just looking").check();
   await page.getByLabel(/You may write and call me/).check();
   // A person takes a few seconds; the form says when it was opened.
-  const opened = page.waitForFunction(() => performance.now() > 3_000);
-  await opened;
+  await asAPerson(page);
   await page.getByRole("button", { name: "Ask for a call" }).click();
   await expect(page.getByRole("status")).toContainText("Thank you.");
   const [lead] = (await empty.api.get("/leads")).body.items;
@@ -126,7 +125,7 @@ test("the snippet shows the form on another site", async ({ page, empty }) => {
   await page.getByLabel("Email").fill("elsewhere@example.com");
   await page.getByLabel("Price").check();
   await page.getByLabel(/You may write and call me/).check();
-  await page.waitForFunction(() => performance.now() > 3_000);
+  await asAPerson(page);
   await page.getByRole("button", { name: "Ask for a call" }).click();
   await expect(page.getByRole("status")).toContainText("Thank you.");
   const [lead] = (await empty.api.get("/leads")).body.items;
