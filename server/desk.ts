@@ -92,6 +92,7 @@ export class Desk {
   readonly keys: ApiKeys;
   readonly letters: Correspondence;
   readonly kept: Kept;
+  readonly log: Logger;
   /** Reckons running bells anew after hours or targets have changed. */
   readonly sweep: Sweep;
   readonly morning: Morning;
@@ -107,6 +108,7 @@ export class Desk {
     this.sql = sql;
     this.clock = clock;
     this.kept = new Kept(sql, clock);
+    this.log = log;
     this.#channels = channels;
     this.#id = config.makeId ?? idMaker(clock);
     this.#looker = new Looker(sql, clock, this.#id, storedSetup(sql, config));

@@ -119,7 +119,6 @@ export function wake(draft: Draft, signal: Signal): boolean {
   const strong = STRONG_SIGNALS.includes(signal);
   const rule = ruleFor(draft, signal);
   if (!rule && !strong) return false;
-  const { now } = draft.world;
   const does = rule?.does ?? "tell";
   draft.add(
     "woken",
@@ -128,7 +127,6 @@ export function wake(draft: Draft, signal: Signal): boolean {
       ruleId: rule?.id ?? null,
       ruleName: rule?.name ?? "no rule",
       does,
-      calmUntil: now + (rule?.calmHours ?? 0) * HOUR,
     },
     { actor: DESK },
   );

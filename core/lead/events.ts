@@ -154,8 +154,6 @@ export interface EventData {
     readonly ruleId: string | null;
     readonly ruleName: string;
     readonly does: "route" | "former" | "tell";
-    /** Until when weak signals of this lead do not fire the rule again (epoch ms). */
-    readonly calmUntil: number;
   };
   readonly offered: {
     readonly handOffId: string;

@@ -75,7 +75,6 @@ describe("the manager’s list", () => {
 describe("the morning summary", () => {
   const now = Date.parse("2026-03-05T15:00:00Z");
   const facts = {
-    company: "Tarnholt",
     zone: "America/Denver",
     now,
     since: now - 14 * HOUR,

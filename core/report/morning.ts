@@ -2,7 +2,6 @@ import { dayTime, duration } from "../time/words.ts";
 
 /** What a morning summary is told from. Times are epoch ms. */
 export interface MorningFacts {
-  readonly company: string;
   readonly zone: string;
   readonly now: number;
   /** Since when "overnight" counts: the last closing. */

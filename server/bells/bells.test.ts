@@ -235,6 +235,34 @@ describe("a sweep", () => {
   });
 });
 
+describe("a sweep that is cut short", () => {
+  it("is done again for a change made meanwhile, and stays owed when it fails", async () => {
+    await submit(1);
+    desk.sweep.owe("reckon");
+    const running = desk.sweep.run();
+    // Owed once more while the first still runs.
+    await Promise.resolve();
+    desk.sweep.owe("reckon");
+    await running;
+    expect(desk.kept.counter("sweep-reckon")).toBe(2);
+    await desk.sweep.run();
+    expect(desk.kept.counter("sweep-reckon")).toBe(0);
+
+    const { policies } = tarnholt;
+    desk.looker.setup = {
+      ...tarnholt,
+      // A desk that never opens: no bell can be reckoned.
+      policies: { ...policies, desk: { ...policies.desk, week: {}, exceptions: {} } },
+    };
+    desk.sweep.owe("reckon");
+    expect(await desk.sweep.run()).toBe(0);
+    expect(desk.kept.counter("sweep-reckon")).toBe(1);
+    desk.looker.setup = tarnholt;
+    await desk.sweep.run();
+    expect(desk.kept.counter("sweep-reckon")).toBe(0);
+  });
+});
+
 describe("the morning summary", () => {
   const morning = () => delivered.filter((p) => p.purpose === "morning");
   it("reaches every manager as the desk opens, once a day, whatever is restarted", async () => {

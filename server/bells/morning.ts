@@ -36,7 +36,7 @@ export class Morning extends Recurring {
   readonly #desk: Desk;
 
   constructor(desk: Desk) {
-    super(desk.clock, NAP);
+    super(desk, NAP);
     this.#desk = desk;
     this.plan();
   }
@@ -123,7 +123,6 @@ export class Morning extends Recurring {
       ...reader.band("answer", endOfDay(now, zone), NAMED),
     ];
     return {
-      company: setup.policies.company.name,
       zone,
       now,
       since,

@@ -25,7 +25,12 @@ export class Sweep {
 
   /** Note that a sweep is due. Call it in the transaction of what makes it due. */
   owe(kind: SweepKind): void {
-    this.#desk.kept.setCounter(`sweep-${kind}`, 1);
+    // Counted, so that a change made while its like is swept is not taken for done.
+    this.#desk.kept.setCounter(`sweep-${kind}`, this.#owed(kind) + 1);
+  }
+
+  #owed(kind: SweepKind): number {
+    return this.#desk.kept.counter(`sweep-${kind}`) ?? 0;
   }
 
   /** Do what is owed, after what runs already. Gives how many leads have other times now. */
@@ -33,7 +38,7 @@ export class Sweep {
     this.#running = this.#running.then(async () => {
       let moved = 0;
       for (const kind of Object.keys(SWEEPS) as SweepKind[])
-        if (this.#desk.kept.counter(`sweep-${kind}`) === 1) moved += await this.#sweep(kind);
+        if (this.#owed(kind) > 0) moved += await this.#sweep(kind);
       return moved;
     });
     return this.#running;
@@ -50,27 +55,37 @@ export class Sweep {
   }
 
   async #sweep(kind: SweepKind): Promise<number> {
-    const { sql, looker, timers } = this.#desk;
+    const { sql, looker, timers, log } = this.#desk;
+    const owed = this.#owed(kind);
+    let failed = false;
     const rung = sql.q.selectFrom("timers").select("leadId").distinct().where("kind", "=", "rung");
     const ids = sql.all(rung).map((row) => row.leadId);
     let moved = 0;
     for (let i = 0; i < ids.length && !this.#stopped; i += SLICE) {
       const plans: Plan[] = [];
-      const n = sql.transaction(() => {
-        let last = 0;
-        for (const id of ids.slice(i, i + SLICE)) {
-          const decided = SWEEPS[kind](looker.look(id));
-          if (!decided.ok || decided.plan.events.length === 0) continue;
-          last = this.#desk.commitAll([decided.plan]);
-          plans.push(decided.plan);
-        }
-        return last;
-      });
-      this.#desk.tellOf(plans, n);
-      moved += plans.length;
+      try {
+        const n = sql.transaction(() => {
+          let last = 0;
+          for (const id of ids.slice(i, i + SLICE)) {
+            const decided = SWEEPS[kind](looker.look(id));
+            if (!decided.ok || decided.plan.events.length === 0) continue;
+            last = this.#desk.commitAll([decided.plan]);
+            plans.push(decided.plan);
+          }
+          return last;
+        });
+        this.#desk.tellOf(plans, n);
+        moved += plans.length;
+      } catch (error) {
+        // Still owed: done at the next change or start. Until then each rung is reckoned anew as it falls due.
+        looker.reload();
+        failed = true;
+        log.error({ err: error, kind }, "bells could not be reckoned anew");
+      }
       await new Promise((resolve) => setImmediate(resolve));
     }
-    if (!this.#stopped) this.#desk.kept.setCounter(`sweep-${kind}`, 0);
+    if (!this.#stopped && !failed && this.#owed(kind) === owed)
+      this.#desk.kept.setCounter(`sweep-${kind}`, 0);
     timers.refresh();
     return moved;
   }

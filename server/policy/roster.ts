@@ -22,7 +22,7 @@ export class Roster extends Recurring {
   readonly #desk: Desk;
 
   constructor(desk: Desk) {
-    super(desk.clock, NAP);
+    super(desk, NAP);
     this.#desk = desk;
     this.plan();
   }

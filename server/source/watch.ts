@@ -16,7 +16,7 @@ export class Watch extends Recurring {
   readonly #desk: Desk;
 
   constructor(desk: Desk) {
-    super(desk.clock, NAP);
+    super(desk, NAP);
     this.#desk = desk;
   }
 

@@ -1,4 +1,8 @@
+import type { Logger } from "pino";
 import type { Clock } from "../clock.ts";
+
+/** How soon what failed is tried again (ms). */
+const AGAIN = 60_000;
 
 /**
  * Something the desk does again and again, each time at a moment it finds out itself. It knows when it is next due, as
@@ -7,13 +11,15 @@ import type { Clock } from "../clock.ts";
 export abstract class Recurring {
   readonly #clock: Clock;
   readonly #nap: number;
+  readonly #log: Logger;
   #handle: NodeJS.Timeout | null = null;
   /** When it is next due (epoch ms). */
   nextDue: number;
 
   /** `nap` is how often the clock is looked at while it runs (ms). */
-  protected constructor(clock: Clock, nap: number) {
+  protected constructor({ clock, log }: { clock: Clock; log: Logger }, nap: number) {
     this.#clock = clock;
+    this.#log = log;
     this.#nap = nap;
     this.nextDue = clock.now();
   }
@@ -22,7 +28,13 @@ export abstract class Recurring {
   abstract run(): unknown;
 
   start(): void {
-    if (this.nextDue <= this.#clock.now()) this.run();
+    try {
+      if (this.nextDue <= this.#clock.now()) this.run();
+    } catch (error) {
+      // A full disk must not end the desk: it is tried again.
+      this.#log.error({ err: error }, "what recurs could not be done; it is tried again");
+      this.nextDue = this.#clock.now() + AGAIN;
+    }
     this.#handle = setTimeout(() => this.start(), this.#nap);
     this.#handle.unref();
   }
