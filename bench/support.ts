@@ -26,7 +26,17 @@ export async function start(
 ): Promise<{ origin: string; child: ChildProcess; stop: () => Promise<void> }> {
   const child = spawn(
     process.execPath,
-    ["--max-semi-space-size=16", entry, "--demo", "--port", "0", "--data", data, ...args],
+    [
+      "--max-semi-space-size=16",
+      "--no-parallel-scavenge",
+      entry,
+      "--demo",
+      "--port",
+      "0",
+      "--data",
+      data,
+      ...args,
+    ],
     {
       env: { ...process.env, ...env },
       stdio: ["ignore", "pipe", "inherit"],

@@ -17,7 +17,7 @@ export function run(command, args, { env = {}, mayFail = false } = {}) {
 }
 
 /** How Node runs the server: young objects get room, since each inquiry makes many that live for one transaction. */
-export const SERVER_FLAGS = ["--enable-source-maps", "--max-semi-space-size=16"];
+export const SERVER_FLAGS = ["--enable-source-maps", "--max-semi-space-size=16", "--no-parallel-scavenge"];
 
 const DATABASE = join(root, "node_modules/better-sqlite3/build/Release/better_sqlite3.node");
 

@@ -6,10 +6,35 @@ import type { LeadEvent } from "../core/lead/events.ts";
 import { claims, type Lead } from "../core/lead/lead.ts";
 import { packLead } from "../core/lead/pack.ts";
 import { placeOf } from "../core/lead/queue.ts";
+import { timersOf } from "../core/lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../core/message/outgoing.ts";
 import type { Sql } from "./db/sql.ts";
 import { identityOf, type Looker } from "./look/looker.ts";
 import { Refusal } from "./refusal.ts";
+
+const LEAD_COLUMNS = [
+  "id",
+  "seq",
+  "leadJson",
+  "place",
+  "placeAt",
+  "ownerId",
+  "holderId",
+  "createdAt",
+  "lastActivityAt",
+  "search",
+] as const;
+const EVENT_COLUMNS = [
+  "id",
+  "leadId",
+  "seq",
+  "actId",
+  "at",
+  "actorJson",
+  "kind",
+  "dataJson",
+  "whyJson",
+] as const;
 
 const kindOf = (value: string) => (value.includes("@") ? "email" : "phone");
 
@@ -90,11 +115,21 @@ function eventRow({ id, leadId, seq, actId, at, actor, kind, data, why }: LeadEv
 export interface Committer {
   /** Write a plan. Returns the number of the last event written. */
   commit(plan: Plan): number;
-  /** Write a new lead that has no timers, messages or holder: nothing but itself. */
-  writeNew(lead: PreparedLead): void;
-  /** Write what a lead is found by: its numbers and addresses, and its keys for likely matches. */
-  writeFound(leadId: string, values: readonly string[], keys: readonly string[]): void;
+  /** Write new leads that have no timers, messages or holder: nothing but themselves. */
+  writeNew(leads: readonly Pick<PreparedLead, "row" | "events">[]): void;
+  /** Write by what leads are surely found, as value and lead. Gives those that are found by a value of another lead. */
+  writeValues(found: readonly Found[]): readonly Found[];
+  /** Write by what leads are likely found, as key and lead. */
+  writeKeys(found: readonly Found[]): void;
+  /**
+   * Take a lead out again with everything about it. The one place where something is removed from the desk, and only
+   * for what was never anybody's work: tests, and lists nobody has touched.
+   */
+  wipe(lead: Lead): void;
 }
+
+/** What a lead is found by, and the lead. */
+export type Found = readonly [by: string, leadId: string];
 
 /**
  * Writes plans, and is the only thing that does: events, the lead's row, its timers, its messages, the
@@ -103,18 +138,8 @@ export interface Committer {
  */
 export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}): Committer {
   const { q } = sql;
-  const insertLead = sql.inserter("leads", [
-    "id",
-    "seq",
-    "leadJson",
-    "place",
-    "placeAt",
-    "ownerId",
-    "holderId",
-    "createdAt",
-    "lastActivityAt",
-    "search",
-  ]);
+  const insertLead = sql.inserter("leads", LEAD_COLUMNS);
+  const fillLeads = sql.filler("leads", LEAD_COLUMNS);
   const updateLead = sql.hot(
     q
       .updateTable("leads")
@@ -156,17 +181,20 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
       .onConflict((c) => c.doNothing()),
   );
   const removeKey = sql.hot(q.deleteFrom("likeKeys").where("key", "=", "").where("leadId", "=", ""));
-  const insertEvent = sql.inserter("events", [
-    "id",
-    "leadId",
-    "seq",
-    "actId",
-    "at",
-    "actorJson",
-    "kind",
-    "dataJson",
-    "whyJson",
-  ]);
+  const fillContacts = sql.filler("contacts", ["kind", "value", "leadId", "shared"], { spare: true });
+  const fillKeys = sql.filler("likeKeys", ["key", "leadId"], { spare: true });
+  const holder = sql.hot(q.selectFrom("contacts").select("leadId").where("value", "=", ""));
+  // What refers to a lead, before the lead itself; each is found by lead or message.
+  const messagesOf = q.selectFrom("outbox").select("id").where("leadId", "=", "");
+  const wipes = [
+    sql.hot(q.deleteFrom("shortLinks").where("messageId", "in", messagesOf)),
+    ...(["outbox", "events", "inquiries", "bookings"] as const).map((table) =>
+      sql.hot(q.deleteFrom(table).where("leadId", "=", "")),
+    ),
+    sql.hot(q.deleteFrom("leads").where("id", "=", "")),
+  ];
+  const insertEvent = sql.inserter("events", EVENT_COLUMNS);
+  const fillEvents = sql.filler("events", EVENT_COLUMNS);
   const setTimer = sql.inserter("timers", ["id", "leadId", "kind", "dueAt", "attempts"]);
   const clearTimer = sql.hot(q.deleteFrom("timers").where("dueAt", "=", 0).where("id", "=", ""));
   const insertMessage = sql.hot(
@@ -240,7 +268,7 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     }
     if ((before?.booked ?? null) !== after.booked) writeBooking(after);
     if (!before || contactsDiffer(before, after)) writeContacts(before, after);
-    if (!keysLater && (!before || identityDiffers(before, after))) writeKeys(before, after);
+    if (!keysLater && (!before || identityDiffers(before, after))) changeKeys(before, after);
   }
 
   function writeBooking({ id, booked }: Lead): void {
@@ -261,7 +289,7 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   }
 
   /** What likely tells that somebody is this lead. A lead joined to another is not proposed any more. */
-  function writeKeys(before: Lead | null, after: Lead): void {
+  function changeKeys(before: Lead | null, after: Lead): void {
     const had = before && !before.joinedTo ? blockingKeys(identityOf(before)) : [];
     const has = after.joinedTo ? [] : blockingKeys(identityOf(after));
     for (const key of had) if (!has.includes(key)) removeKey.run(key, after.id);
@@ -295,15 +323,28 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     );
   }
 
-  function writeNew({ row, events, claims: values, keys }: PreparedLead): void {
-    insertLead(row);
-    for (const event of events) insertEvent(event);
-    if (!keysLater) writeFound(row.id, values, keys);
+  function writeNew(leads: readonly Pick<PreparedLead, "row" | "events">[]): void {
+    fillLeads(leads.map(({ row }) => row));
+    fillEvents(leads.flatMap(({ events }) => events));
   }
 
-  function writeFound(leadId: string, values: readonly string[], keys: readonly string[]): void {
-    for (const value of values) insertContact.run(kindOf(value), value, leadId, 0);
-    for (const key of keys) insertKey.run(key, leadId);
+  function writeValues(found: readonly Found[]): readonly Found[] {
+    const written = fillContacts(
+      found.map(([value, leadId]) => ({ kind: kindOf(value), value, leadId, shared: 0 })),
+    );
+    if (written === found.length) return [];
+    return found.filter(([value, leadId]) => holder.get(value)?.leadId !== leadId);
+  }
+
+  function writeKeys(found: readonly Found[]): void {
+    fillKeys(found.map(([key, leadId]) => ({ key, leadId })));
+  }
+
+  function wipe(lead: Lead): void {
+    for (const value of [...lead.phones, ...lead.emails]) removeContact.run(value, lead.id);
+    for (const key of blockingKeys(identityOf(lead))) removeKey.run(key, lead.id);
+    for (const { dueAt, id } of timersOf(lead)) clearTimer.run(dueAt, id);
+    for (const statement of wipes) statement.run(lead.id);
   }
 
   function commit(plan: Plan): number {
@@ -330,5 +371,5 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     return n;
   }
 
-  return { commit, writeNew, writeFound };
+  return { commit, writeNew, writeValues, writeKeys, wipe };
 }

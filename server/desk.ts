@@ -255,7 +255,7 @@ export class Desk {
   join(leadId: string, otherId: string, by: string): Result {
     const other = this.#looker.lead(otherId);
     if (!other) return refuse(404, "No such lead", "`with` names no lead.", "with");
-    return this.actPair(leadId, (world) => join(world, other, by));
+    return this.actPair(leadId, (world) => join(world, other, { kind: "person", id: by }));
   }
 
   /** Take apart again what was joined. */

@@ -19,8 +19,16 @@ function random(): string {
 /** Ids by a clock; `chance` gives seven characters, and is replaced where ids must come out the same again. */
 export function idMaker(clock: Clock, chance: () => string = random): MakeId {
   let count = 0;
+  let last = Number.NaN;
+  let stamp = "";
   return (prefix) => {
     count = (count + 1) % 46_656;
-    return `${prefix}_${clock.now().toString(36).padStart(9, "0")}${count.toString(36).padStart(3, "0")}${chance()}`;
+    const now = clock.now();
+    // Many are made in one millisecond.
+    if (now !== last) {
+      last = now;
+      stamp = now.toString(36).padStart(9, "0");
+    }
+    return `${prefix}_${stamp}${count.toString(36).padStart(3, "0")}${chance()}`;
   };
 }

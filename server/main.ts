@@ -1,4 +1,4 @@
-import { createServer } from "node:http";
+import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import type { AddressInfo } from "node:net";
 import { dirname, join } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
@@ -16,7 +16,9 @@ async function main(config: Config): Promise<void> {
   await begin(config, config.demo && !config.empty ? "morning" : "empty");
 
   // The address is part of the links in messages, so the port must be known before the desk opens.
-  const server = createServer();
+  const early: [IncomingMessage, ServerResponse][] = [];
+  let serve: (request: IncomingMessage, response: ServerResponse) => void = (...asked) => early.push(asked);
+  const server = createServer((request, response) => serve(request, response));
   await new Promise<void>((resolve, reject) =>
     server.once("error", reject).listen(config.port, config.host, resolve),
   );
@@ -54,7 +56,7 @@ async function main(config: Config): Promise<void> {
     }
     before.desk.feed.publish(BEGUN_AGAIN);
   };
-  server.on("request", (request, response) => {
+  serve = (request, response) => {
     const refuse = (status: number, title: string, detail: string) => {
       response.writeHead(status, { "content-type": "application/problem+json" });
       response.end(JSON.stringify(problemBody(status, title, detail)));
@@ -89,7 +91,9 @@ async function main(config: Config): Promise<void> {
       );
     if (request.method === "GET" && !request.url?.startsWith("/api/")) files(request, response, render);
     else render();
-  });
+  };
+  // Whoever came while the desk was opening has waited, and is served now.
+  for (const asked of early.splice(0)) serve(...asked);
   // Pages are loaded when first asked for; asking now spares the first visitor the wait.
   for (const path of ["/", "/api/v1/health", "/api/v1/people"])
     await (await fetch(origin + path)).arrayBuffer();

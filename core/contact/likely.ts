@@ -41,8 +41,17 @@ const PUBLIC = /^(gmail|googlemail|outlook|hotmail|live|yahoo|icloud|aol|proton|
 /** What companies are called by, left out when two are compared. */
 const LEGAL = new Set("inc llc ltd limited corp corporation co company gmbh sarl the and of".split(" "));
 
+const ASCII = /^[\x20-\x7e]*$/;
+
 /** Lower case without accents and signs: `Zoë O’Hara-Lim` → `zoe ohara lim`. */
 export function plain(text: string): string {
+  // Most names are plain letters already: nothing to take apart.
+  if (ASCII.test(text))
+    return text
+      .replace(/['`.]/g, "")
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, " ")
+      .trim();
   return text
     .normalize("NFKD")
     .replace(/[\u0300-\u036f’'`.]/g, "")
@@ -128,12 +137,16 @@ export function blockingKeys({ name, company, emails, postalCode }: Identity): s
   // A word without letters is no name: it would only bring strangers together.
   const end = parts.at(-1) ?? "";
   const last = /\p{L}/u.test(end) ? end : undefined;
+  const sounds = last ? sound(last) : "";
   const area = postalCode?.slice(0, 5);
-  if (area && last) keys.add(`n:${sound(last)}:${area}`);
+  if (area && last) keys.add(`n:${sounds}:${area}`);
   const firm = company ? companyWords(company).slice(0, 2).join(" ") : "";
-  if (firm) keys.add(`c:${firm}:${last ? sound(last) : ""}`);
-  for (const domain of ownDomains(emails)) if (last) keys.add(`d:${domain}:${sound(last)}`);
-  for (const email of emails) if (localOf(email).length >= 6) keys.add(`m:${localOf(email)}`);
+  if (firm) keys.add(`c:${firm}:${sounds}`);
+  if (last) for (const domain of ownDomains(emails)) keys.add(`d:${domain}:${sounds}`);
+  for (const email of emails) {
+    const local = localOf(email);
+    if (local.length >= 6) keys.add(`m:${local}`);
+  }
   return [...keys];
 }
 
@@ -164,12 +177,12 @@ export function sound(word: string): string {
   if (!letters) return plain(word).slice(0, 4);
   let code = letters[0]!;
   let last = CODE[code] ?? "";
-  for (const letter of letters.slice(1)) {
+  for (let i = 1; i < letters.length && code.length < 4; i++) {
+    const letter = letters[i]!;
     const digit = CODE[letter] ?? "";
     if (digit && digit !== last) code += digit;
     // h and w do not part two letters that sound alike; vowels do.
     if (letter !== "h" && letter !== "w") last = digit;
-    if (code.length === 4) break;
   }
   return code.padEnd(4, "0");
 }

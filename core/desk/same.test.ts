@@ -13,6 +13,7 @@ import { type DecidedPair, join, notSame, part, setShared } from "./same.ts";
 import { addNote, logTry } from "./work.ts";
 
 const NINE = Date.parse("2026-03-04T16:00:00Z");
+const INES = { kind: "person", id: "p_ines" } as const;
 const site = tarnholt.sources[0]!;
 
 function desk() {
@@ -45,7 +46,7 @@ describe("two leads that are one person", () => {
     const { memory, inquire, both, lead } = desk();
     const a = inquire({ name: "Ana Ruiz", phone: "303 555 0100", own: "x" });
     const b = inquire({ name: "Anna Ruiz", email: "ana@example.com", product: "cabin" });
-    both(join(memory.look(a), lead(b), "p_ines"));
+    both(join(memory.look(a), lead(b), INES));
     expect(lead(a)).toMatchObject({
       name: "Ana Ruiz",
       inquiries: 2,
@@ -55,8 +56,8 @@ describe("two leads that are one person", () => {
     expect(claims(lead(a))).toEqual(["+13035550100", "ana@example.com"]);
     expect(lead(b)).toMatchObject({ joinedTo: a, bell: null, handOff: null, nextStep: null });
     expect(claims(lead(b))).toEqual([]);
-    expect(join(memory.look(a), lead(b), "p_ines").ok).toBe(false);
-    expect(join(memory.look(a), lead(a), "p_ines").ok).toBe(false);
+    expect(join(memory.look(a), lead(b), INES).ok).toBe(false);
+    expect(join(memory.look(a), lead(a), INES).ok).toBe(false);
   });
   it("a lead that waits goes on waiting in the other, also in one that was closed", () => {
     const { memory, inquire, both, lead } = desk();
@@ -64,7 +65,7 @@ describe("two leads that are one person", () => {
     memory.commit(logTry(memory.look(old), { personId: "p_mara", channel: "call", outcome: "reached" }));
     expect(isWaiting(lead(old))).toBe(false);
     const fresh = inquire({ name: "Ana", phone: "303 555 0101" });
-    both(join(memory.look(old), lead(fresh), "p_ines"));
+    both(join(memory.look(old), lead(fresh), INES));
     expect(isWaiting(lead(old))).toBe(true);
     expect(memory.advance(6 * 60_000)).toBeGreaterThan(0);
     expect(lead(old).bell!.state).toBe("rung");
@@ -82,7 +83,7 @@ describe("two leads that are one person", () => {
           postal_code: "80302",
         });
         const [before, other] = [known(lead(a)), lead(b)];
-        both(join(memory.look(a), lead(b), "p_ines"));
+        both(join(memory.look(a), lead(b), INES));
         for (const deed of deeds) {
           if (deed === "note") memory.commit(addNote(memory.look(a), "p_ines", "x"));
           if (deed === "try")

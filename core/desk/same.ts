@@ -1,4 +1,4 @@
-import type { LeadEvent } from "../lead/events.ts";
+import type { Actor, LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { type Known, known, type Lead, restorable } from "../lead/lead.ts";
 import { routeOn } from "./hand-off.ts";
@@ -20,7 +20,7 @@ function pair(first: Decided, second: Decided): DecidedPair {
  * Join `other` to the world's lead: it keeps everything of both and goes on being worked; the other is put
  * aside, whole, so that they can be taken apart again.
  */
-export function join(world: World, other: Lead, by: string): DecidedPair {
+export function join(world: World, other: Lead, actor: Actor): DecidedPair {
   const { lead } = world;
   if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
   if (lead.id === other.id)
@@ -32,15 +32,14 @@ export function join(world: World, other: Lead, by: string): DecidedPair {
       "Joined already",
       `${aside.name ?? "This lead"} is joined to another lead already. Take that apart first.`,
     );
-  const actor = { kind: "person", id: by } as const;
   const gone = new Draft({ ...world, lead: other }, actor);
   gone.add("joined-to", { leadId: lead.id, name: lead.name });
   const draft = new Draft(world, actor);
   if (lead.closed && !other.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
   draft.add("joined", { leadId: other.id, name: other.name, lead: other });
-  const { ownerId, handOff, listed, closed } = draft.lead;
+  const { ownerId, handOff, listed, closed, parked } = draft.lead;
   if (other.ownerId && ownerId && other.ownerId !== ownerId) tell(draft, [other.ownerId, ownerId], "joined");
-  else if (!closed && !ownerId && !handOff && !listed) routeOn(draft);
+  else if (!closed && !ownerId && !handOff && !listed && !parked) routeOn(draft);
   // The other lets go of its numbers before this one takes them up.
   return pair(gone.done(), draft.done());
 }

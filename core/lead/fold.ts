@@ -20,10 +20,10 @@ const climb = (bell: Bell | null, change: Partial<Bell> = {}): Bell | null =>
 
 const folders: { [K in EventKind]: Folder<K> } = {
   inquiry: (lead, { facts, sourceId, test, kept }, { at }) => ({
-    ...(kept &&
-      lead.seq === 0 && {
-        parked: { reason: KEPT, at, planId: null, lookAt: null, sent: 0, nextAt: null },
-      }),
+    parked:
+      kept && lead.seq === 0
+        ? { reason: KEPT, at, planId: null, lookAt: null, sent: 0, nextAt: null }
+        : lead.parked,
     name: lead.name ?? (facts.name ? tidyName(facts.name) : null),
     emails: union(lead.emails, facts.emails),
     phones: union(lead.phones, facts.phones),

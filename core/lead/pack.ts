@@ -60,7 +60,9 @@ const NOTHING: Partial<Lead> = {
 function says(value: unknown): boolean {
   if (value === null || value === false) return false;
   if (typeof value !== "object") return true;
-  return Array.isArray(value) ? value.length > 0 : Object.keys(value).length > 0;
+  if (Array.isArray(value)) return value.length > 0;
+  for (const _ in value) return true;
+  return false;
 }
 
 function spare<T extends object>(object: T): Partial<T> {

@@ -4,10 +4,11 @@ import { isWaiting, type Lead } from "./lead.ts";
 export const AUTOMATIC_KEPT = 10;
 
 /** Both lists, each thing once, the first list's order first. */
-export const union = <T>(a: readonly T[], b: readonly T[]): readonly T[] => [
-  ...a,
-  ...b.filter((x) => !a.includes(x)),
-];
+export function union<T>(a: readonly T[], b: readonly T[]): readonly T[] {
+  // Most lists are empty, and most leads are new: nothing is copied for them.
+  if (b.length === 0) return a;
+  return a.length === 0 ? b : [...a, ...b.filter((x) => !a.includes(x))];
+}
 
 /** What two leads know together: this one's word first, then the other's. Whoever waits goes on waiting. */
 export function together(lead: Lead, other: Lead): Partial<Lead> {

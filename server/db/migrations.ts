@@ -339,4 +339,45 @@ export const migrations: Record<string, Migration> = {
       await sql`create index eventsOfWaking on events (at) where kind = 'woken'`.execute(db);
     },
   },
+  "006-slices": {
+    async up(db: Kysely<unknown>) {
+      // Rows of a list are looked up all together or not at all: many of them make one record.
+      await db.schema
+        .createTable("importSlices")
+        .addColumn("importId", "text", (c) => c.notNull())
+        .addColumn("row", "integer", (c) => c.notNull())
+        .addColumn("leadsJson", "text", (c) => c.notNull())
+        .addPrimaryKeyConstraint("importSlicesByRow", ["importId", "row"])
+        .execute();
+      await sql`
+        insert into importSlices
+        select importId, min("row"), json_group_array(json_array("row", leadId, made) order by "row")
+        from importRows group by importId, "row" / 500`.execute(db);
+      await db.schema.dropTable("importRows").execute();
+    },
+  },
+  "007-lead-rows": {
+    async up(db: Kysely<unknown>) {
+      // Leads are too large to be kept in their index itself: five to a page, it grew eight levels deep.
+      await db.schema
+        .createTable("leadRows")
+        .addColumn("id", "text", (c) => c.primaryKey().notNull())
+        .addColumn("seq", "integer", (c) => c.notNull())
+        .addColumn("leadJson", "text", (c) => c.notNull())
+        .addColumn("place", "text", (c) => c.notNull())
+        .addColumn("placeAt", "integer", (c) => c.notNull())
+        .addColumn("ownerId", "text")
+        .addColumn("holderId", "text")
+        .addColumn("createdAt", "integer", (c) => c.notNull())
+        .addColumn("lastActivityAt", "integer", (c) => c.notNull())
+        .addColumn("search", "text", (c) => c.notNull())
+        .execute();
+      await sql`insert into leadRows select * from leads order by id`.execute(db);
+      await sql`drop table leads`.execute(db);
+      await sql`alter table leadRows rename to leads`.execute(db);
+      await db.schema.createIndex("leadsByPlace").on("leads").columns(["place", "placeAt", "id"]).execute();
+      await db.schema.createIndex("leadsByActivity").on("leads").columns(["lastActivityAt", "id"]).execute();
+      await sql`create index leadsByHolder on leads (holderId) where holderId is not null`.execute(db);
+    },
+  },
 };

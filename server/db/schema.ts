@@ -18,7 +18,8 @@ export interface Schema {
   sourceStates: { sourceId: string; stateJson: string };
   files: { id: string; type: string; size: number; at: number };
   imports: ImportRow;
-  importRows: { importId: string; row: number; leadId: string; made: number };
+  /** Which leads the rows of a list became part of, many rows a record; `row` is the first of them. */
+  importSlices: { importId: string; row: number; leadsJson: string };
   importRejects: { importId: string; row: number; cellsJson: string; reason: string };
   suppressed: { value: string; at: number; by: string | null; reason: string };
   drafts: { personId: string; leadId: string; at: number; draftJson: string };

@@ -7,6 +7,9 @@ import type { Schema } from "./schema.ts";
 
 type Row = Record<string, unknown>;
 
+/** Rows of one statement where many are inserted: more gain nothing. */
+const AT_ONCE = 25;
+
 /**
  * The database. Queries are written with Kysely and run at once, without a promise in between, so that
  * look → decide → commit is one uninterrupted piece and two requests can never interleave inside it.
@@ -44,16 +47,28 @@ export class Sql {
     const native = new Database(path);
     native.pragma("journal_mode = WAL");
     native.pragma(`synchronous = ${durable === "in time" ? "NORMAL" : durable ? "FULL" : "OFF"}`);
-    native.pragma(`foreign_keys = ${references ? "ON" : "OFF"}`);
+    // A table may have to be made anew while others refer to it.
+    native.pragma("foreign_keys = OFF");
     native.pragma("busy_timeout = 5000");
     native.pragma(`cache_size = -${cacheMb * 1024}`);
     // Moved back into the file every 32 MB instead of every 4: pages written often are written once.
     native.pragma("wal_autocheckpoint = 8000");
     const sql = new Sql(native);
-    const migrator = new Migrator({ db: sql.q, provider: { getMigrations: async () => migrations } });
-    const { error } = await migrator.migrateToLatest();
-    if (error) throw error;
+    await sql.#migrate();
+    native.pragma(`foreign_keys = ${references ? "ON" : "OFF"}`);
     return sql;
+  }
+
+  /** Bring the tables to their newest shape: all that is missing, or nothing when one step fails. */
+  async #migrate(): Promise<void> {
+    const migrator = new Migrator({ db: this.q, provider: { getMigrations: async () => migrations } });
+    const known = await migrator.getMigrations();
+    if (known.every((m) => m.executedAt)) return;
+    this.#native.exec("BEGIN IMMEDIATE");
+    const { error } = await migrator.migrateToLatest();
+    if (!error) this.#native.exec("COMMIT");
+    else if (this.#native.inTransaction) this.#native.exec("ROLLBACK");
+    if (error) throw error;
   }
 
   /** All rows of a query. */
@@ -105,6 +120,35 @@ export class Sql {
     const sample = Object.fromEntries(columns.map((c) => [c, null])) as never;
     const statement = this.#prepare(this.q.insertInto(table).values(sample).compile().sql);
     return (row) => statement.run(...columns.map((c) => row[c] ?? null));
+  }
+
+  /**
+   * Inserts rows of just these columns, many with one statement; `spare` leaves what stands there already as it is.
+   * Gives how many were written.
+   */
+  filler<T extends keyof Schema & string>(
+    table: T,
+    columns: readonly (keyof Schema[T] & string)[],
+    { spare = false } = {},
+  ): (rows: readonly Row[]) => number {
+    const one = Object.fromEntries(columns.map((c) => [c, null]));
+    const statementOf = (n: number) => {
+      const rows = this.q.insertInto(table).values(Array(n).fill(one) as never);
+      return this.#prepare((spare ? rows.onConflict((c) => c.doNothing()) : rows).compile().sql);
+    };
+    const many = statementOf(AT_ONCE);
+    const single = statementOf(1);
+    return (rows) => {
+      let written = 0;
+      for (let at = 0; at < rows.length; ) {
+        const statement = at + AT_ONCE <= rows.length ? many : single;
+        const to = statement === many ? at + AT_ONCE : at + 1;
+        const values: unknown[] = [];
+        for (; at < to; at++) for (const column of columns) values.push(rows[at]![column]);
+        written += statement.run(values).changes;
+      }
+      return written;
+    };
   }
 
   /** Everything in `work` or nothing of it. Inside another transaction it is a savepoint. */

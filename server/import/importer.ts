@@ -1,18 +1,18 @@
 import { existsSync } from "node:fs";
-import { type ExpressionBuilder, sql as raw } from "kysely";
 import type { Logger } from "pino";
 import type { Plan } from "../../core/desk/plan.ts";
 import { decodeTable, headerKey, peekTable, rowFields, writeTable } from "../../core/import/table.ts";
 import { guessMapping, type Mapping, NO_MAPPING } from "../../core/intake/mapping.ts";
 import type { Source } from "../../core/policy/policy.ts";
-import type { ImportRow, Schema } from "../db/schema.ts";
+import { committer } from "../commit.ts";
+import type { ImportRow } from "../db/schema.ts";
 import type { Desk } from "../desk.ts";
-import { wipeLeads } from "../wipe.ts";
 import { batchesOf, hasWorker, type Said, startWorker } from "./batches.ts";
 import type { LoadJob } from "./loader.ts";
 import { encodingOfFile, type ReadRow, type RowsOf, readRows } from "./read-rows.ts";
-import { slimRow } from "./slim-row.ts";
-import { rowTaker } from "./take-row.ts";
+import { type CheckedRow, slimmer } from "./slim-row.ts";
+import { type NotedRow, rowTaker } from "./take-row.ts";
+import { type Undone, undoRows } from "./undo.ts";
 
 /** What is decided before an import begins. */
 export interface ImportOptions {
@@ -128,11 +128,10 @@ export class Importer {
   /** Go through the whole file without writing anything. */
   async check(fileId: string, source: Source, options: ImportOptions): Promise<ImportCheck> {
     const { looker } = this.#desk;
-    const seen = new Set<string>();
     const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0 };
     const knownRows: ImportCheck["knownRows"][number][] = [];
     const rejectedRows: ImportCheck["rejectedRows"][number][] = [];
-    for await (const batch of slimBatches(this.#rowsOf(fileId, source, options, 1))) {
+    for await (const batch of checkedBatches(this.#rowsOf(fileId, source, options, 1))) {
       for (const row of batch) {
         check.total++;
         if ("reason" in row) {
@@ -154,9 +153,8 @@ export class Importer {
               on: match.on,
             });
           }
-        } else if (ways.some((w) => seen.has(w))) check.twice++;
+        } else if (row.again) check.twice++;
         else check.fresh++;
-        for (const way of ways) seen.add(way);
       }
       await breathe();
     }
@@ -316,7 +314,8 @@ export class Importer {
   #slice(id: string, source: Source, options: ImportOptions, batch: readonly ReadRow[], at: number): number {
     const { sql, timers, outbox, intake, clock } = this.#desk;
     const plans: Plan[] = [];
-    const tally = { made: 0, joined: 0, rejected: 0 };
+    const noted: NotedRow[] = [];
+    let rejected = 0;
     const until = performance.now() + SLICE;
     let n = 0;
     try {
@@ -325,24 +324,26 @@ export class Importer {
           const row = batch[at + n]!;
           if ("reason" in row) {
             this.#taker.refuse(id, row);
-            tally.rejected++;
+            rejected++;
           } else {
             const match = this.#desk.looker.match([...row.facts.phones, ...row.facts.emails]);
             const plan = this.#taker.take({ importId: id, source, route: options.route }, row, match);
-            plan.before ? tally.joined++ : tally.made++;
+            noted.push([row.row, plan.leadId, plan.before ? 0 : 1]);
             if (plan.timers.length + plan.messages.length + plan.alerts.length > 0) plans.push(plan);
           }
           n++;
         } while (at + n < batch.length && performance.now() < until);
-        intake.countArrivals(source.id, clock.now(), tally.made + tally.joined);
+        const made = noted.reduce((sum, [, , fresh]) => sum + fresh, 0);
+        this.#taker.note(id, noted);
+        intake.countArrivals(source.id, clock.now(), noted.length);
         sql.run(
           sql.q
             .updateTable("imports")
             .set((eb) => ({
               done: batch[at + n - 1]!.row,
-              made: eb("made", "+", tally.made),
-              joined: eb("joined", "+", tally.joined),
-              rejected: eb("rejected", "+", tally.rejected),
+              made: eb("made", "+", made),
+              joined: eb("joined", "+", noted.length - made),
+              rejected: eb("rejected", "+", rejected),
             }))
             .where("id", "=", id),
         );
@@ -391,96 +392,45 @@ export class Importer {
     if (!job) return { problem: "There is no such import." };
     if (job.state === "running") return { problem: "It is still running. Wait until it is done." };
     if (job.state === "undone") return { problem: "It has been taken back already." };
-    const touched = await this.#touched(id, job.total);
+    const { removed, touched } = await this.#undo(id);
     if (touched > 0)
       return {
         problem: `Somebody has worked on ${touched} of its leads since. Close those you don't want by hand.`,
       };
-    const { sql } = this.#desk;
-    const { q } = sql;
-    let removed = 0;
-    for (const rows of this.#rowSlices(job.total)) {
-      const inSlice = (eb: ExpressionBuilder<Schema, "importRows">) =>
-        eb.and([eb("importId", "=", id), eb("row", ">=", rows.from), eb("row", "<", rows.to)]);
-      const made = sql.all(q.selectFrom("importRows").select("leadId").where(inSlice).where("made", "=", 1));
-      sql.transaction(() => {
-        sql.run(q.deleteFrom("importRows").where(inSlice));
-        wipeLeads(
-          this.#desk,
-          made.map((m) => m.leadId),
-        );
-      });
-      removed += made.length;
-      await breathe();
-    }
+    this.#desk.looker.reload();
+    this.#desk.timers.refresh();
     this.#change(id, { state: "undone", finishedAt: this.#desk.clock.now() });
     this.#desk.feed.publish({ n: 0, leadId: null, kinds: ["import", "imported"] });
     return { removed, kept: job.joined };
   }
 
-  /** Ranges of rows small enough to be dealt with between two requests. */
-  *#rowSlices(total: number): Generator<{ from: number; to: number }> {
-    for (let from = 0; from <= total; from += 500) yield { from, to: from + 500 };
-  }
-
-  /** How many leads the import made that a person, or the lead, has done something with since. */
-  async #touched(id: string, total: number): Promise<number> {
-    const { sql } = this.#desk;
-    const { q } = sql;
-    let touched = 0;
-    for (const { from, to } of this.#rowSlices(total)) {
-      const rows = sql.all(
-        q
-          .selectFrom("importRows")
-          .innerJoin("events", "events.leadId", "importRows.leadId")
-          .select("importRows.leadId")
-          .where("importRows.importId", "=", id)
-          .where("importRows.row", ">=", from)
-          .where("importRows.row", "<", to)
-          .where("importRows.made", "=", 1)
-          .where((eb) =>
-            eb.or([
-              eb("events.kind", "not in", [...BY_ITSELF]),
-              // A further inquiry that did not come with this list.
-              eb.and([
-                eb("events.kind", "=", "inquiry"),
-                eb(raw<string>`json_extract(events.dataJson, '$.inquiryId')`, "not like", `${id}.%`),
-              ]),
-            ]),
-          )
-          .groupBy("importRows.leadId"),
-      );
-      touched += rows.length;
-      await breathe();
+  async #undo(importId: string): Promise<Undone> {
+    const { sql, looker, setup } = this.#desk;
+    if (!hasWorker()) return undoRows(sql, looker, committer(sql, looker), importId, breathe);
+    const worker = startWorker({ undo: { importId, database: sql.path, setup } });
+    try {
+      return await new Promise<Undone>((resolve, reject) => {
+        worker.on("message", ({ undone, error }: Said<never>) =>
+          undone ? resolve(undone) : reject(new Error(error)),
+        );
+        worker.on("error", reject);
+      });
+    } finally {
+      await worker.terminate();
     }
-    return touched;
   }
 }
 
 /** Rows of a file, read in a worker where there is a build of it, else here. */
 function rowBatches(of: RowsOf): AsyncGenerator<ReadRow[]> {
-  return hasWorker() ? batchesOf<ReadRow>({ read: of }) : readRows(of);
+  return hasWorker() ? batchesOf<ReadRow[]>({ read: of }) : readRows(of);
 }
 
-async function* slimBatches(of: RowsOf): AsyncGenerator<ReturnType<typeof slimRow>[]> {
-  if (hasWorker()) yield* batchesOf<ReturnType<typeof slimRow>>({ check: of });
-  else for await (const batch of readRows(of)) yield batch.map(slimRow);
+async function* checkedBatches(of: RowsOf): AsyncGenerator<CheckedRow[]> {
+  if (hasWorker()) return yield* batchesOf<CheckedRow[]>({ check: of });
+  const slim = slimmer();
+  for await (const batch of readRows(of)) yield batch.map(slim);
 }
-
-/** What happens to an imported lead without anybody doing anything. */
-const BY_ITSELF = [
-  "inquiry",
-  "bell-started",
-  "offered",
-  "lapsed",
-  "listed",
-  "nudged",
-  "rang",
-  "stood-by",
-  "alerted",
-  "message-out",
-  "maybe-same",
-] as const;
 
 const breathe = () => new Promise<void>((resolve) => setImmediate(resolve));
 

@@ -1,16 +1,31 @@
 import { blockingKeys } from "../../core/contact/likely.ts";
-import { claims } from "../../core/lead/lead.ts";
+import { join } from "../../core/desk/same.ts";
+import type { EventData } from "../../core/lead/events.ts";
+import { claims, type Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
 import type { Setup } from "../../core/policy/policy.ts";
 import { type Committer, committer } from "../commit.ts";
 import { Sql } from "../db/sql.ts";
 import { idMaker } from "../ids.ts";
 import { identityOf, Looker } from "../look/looker.ts";
-import { type PreparedRow, prepareRows } from "./prepare.ts";
+import { batchesOf } from "./batches.ts";
+import {
+  FoundPairs,
+  type FreshLead,
+  type Packed,
+  type PackedFound,
+  type PackedRows,
+  Unpacker,
+  unpackPairs,
+} from "./packed.ts";
 import type { RowsOf } from "./read-rows.ts";
-import { type Match, rowTaker } from "./take-row.ts";
+import { leadsOf } from "./slices.ts";
+import { type Match, type NotedRow, rowTaker } from "./take-row.ts";
 
-/** Loads a list that is only kept, in a thread and on a database connection of its own, so that the desk goes on. */
+/**
+ * Loads a list that is only kept, in a thread and on a database connection of its own, so that the desk goes on. Rows
+ * come ready to be written from a further thread: here nothing is left to do but to find out who is known, and to write.
+ */
 
 export interface LoadJob {
   readonly importId: string;
@@ -25,33 +40,25 @@ export interface LoadJob {
 
 /** One transaction lasts no longer (ms): whoever else wants to write waits for it. */
 const LONGEST = 90;
-/**
- * What leads are found by is written in bulk after so many rows: sorted, it touches each page of the index once and
- * not a thousand times. Until then these leads are found here and nowhere else, for about a second.
- */
-const FOUND_AFTER = 10_000;
 const HOUR = 3_600_000;
 
 /** Work the whole list. `told` hears of each transaction once it is on disk; `stopped` is asked before each. */
 export async function loadRows(job: LoadJob, told: () => void, stopped: () => boolean): Promise<void> {
-  const sql = await Sql.open(job.database, { durable: "in time", cacheMb: 40, references: false });
+  const sql = await Sql.open(job.database, { durable: "in time", cacheMb: 16, references: false });
   try {
     const clock = { now: () => Date.now() + job.ahead };
     const looker = new Looker(sql, clock, idMaker(clock), job.setup);
     const load = new Load(job, sql, looker, clock.now);
     load.writeFoundOf(job.indexed, job.rows.from - 1);
-    for await (const batch of prepareRows(job)) {
-      for (let at = 0; at < batch.length && !stopped(); told()) at += load.slice(batch, at);
+    for await (const { packs, found } of batchesOf<Packed>({ prepare: job })) {
+      for (let at = 0; at < packs.length && !stopped(); told()) at += load.slice(packs, at);
       if (stopped()) return;
+      if (found) load.writeFound(found);
     }
-    load.writeFound();
   } finally {
     sql.close();
   }
 }
-
-const byFirst = (a: readonly [string, string], b: readonly [string, string]) =>
-  a[0] < b[0] ? -1 : a[0] > b[0] ? 1 : 0;
 
 class Load {
   readonly #job: LoadJob;
@@ -62,9 +69,17 @@ class Load {
   readonly #taker;
   readonly #arrived;
   readonly #progress;
+  /**
+   * By what the leads written last are surely found. Until that is written too they are found here and nowhere else, for
+   * a second or two.
+   */
   readonly #pending = new Map<string, string>();
-  #keys: [key: string, leadId: string][] = [];
-  #since = 0;
+  /** By what leads are found that were known before and learned more. */
+  readonly #learned = new FoundPairs();
+  /** Leads that rows would have begun, had nobody known the person. */
+  readonly #never = new Set<string>();
+  /** New leads of the last rows, not written yet. */
+  #fresh: FreshLead[] = [];
   #row: number;
 
   constructor(job: LoadJob, sql: Sql, looker: Looker, now: () => number) {
@@ -99,68 +114,114 @@ class Load {
     );
   }
 
-  /** Rows from `at` for as long as a transaction may last, with how far they have come. Gives how many. */
-  slice(batch: readonly PreparedRow[], at: number): number {
+  /** Packs from `at` for as long as a transaction may last, with how far they have come. Gives how many. */
+  slice(packs: readonly PackedRows[], at: number): number {
     const { importId, rows } = this.#job;
-    const tally = { made: 0, joined: 0, rejected: 0 };
     const until = performance.now() + LONGEST;
-    let n = 0;
+    const noted: NotedRow[] = [];
+    let rejected = 0;
+    let n = at;
     this.#sql.transaction(() => {
-      do {
-        const row = batch[at + n++]!;
-        this.#row = row.row;
-        if ("reason" in row) {
-          this.#taker.refuse(importId, row);
-          tally.rejected++;
-          continue;
-        }
-        const match = this.#match(row.ways);
-        if (match) {
-          const plan = this.#taker.take({ importId, source: rows.source, route: false }, row, match);
-          this.#pend(plan.leadId, claims(plan.after), blockingKeys(identityOf(plan.after)));
-          tally.joined++;
-          continue;
-        }
-        const { fresh } = row;
-        this.#committer.writeNew(fresh);
-        this.#taker.note(importId, row.row, fresh.row.id, true);
-        this.#pend(fresh.row.id, fresh.claims, fresh.keys);
-        tally.made++;
-      } while (at + n < batch.length && performance.now() < until);
-      const came = tally.made + tally.joined;
-      if (came > 0) this.#arrived.run(rows.source.id, Math.floor(this.#now() / HOUR) * HOUR, came);
-      this.#progress.run(this.#row, tally.made, tally.joined, tally.rejected, importId);
+      do rejected += this.#takePack(new Unpacker(packs[n++]!), noted);
+      while (n < packs.length && performance.now() < until);
+      this.#taker.note(importId, noted);
+      if (noted.length > 0)
+        this.#arrived.run(rows.source.id, Math.floor(this.#now() / HOUR) * HOUR, noted.length);
+      const made = noted.reduce((sum, [, , fresh]) => sum + fresh, 0);
+      this.#progress.run(this.#row, made, noted.length - made, rejected, importId);
     });
-    this.#since += n;
-    if (this.#since >= FOUND_AFTER) this.writeFound();
-    return n;
+    return n - at;
+  }
+
+  /** Work the rows of one pack, noting what became of each. Gives how many could not be understood. */
+  #takePack(pack: Unpacker, noted: NotedRow[]): number {
+    const values = pack.rows.map((_, i) => pack.values(i));
+    // Of all of them it is asked at once who is known.
+    const known = this.#looker.matches(values.flat());
+    let rejected = 0;
+    for (let i = 0; i < pack.rows.length; i++) {
+      const one = this.#take(pack, i, values[i]!, known);
+      if (one) noted.push(one);
+      else rejected++;
+    }
+    this.#writeFresh();
+    this.#row = pack.rows.at(-1)!;
+    return rejected;
+  }
+
+  /** Work one row. Gives the lead it became part of; null for one that could not be understood. */
+  #take(
+    batch: Unpacker,
+    at: number,
+    values: readonly string[],
+    known: ReadonlyMap<string, Match>,
+  ): NotedRow | null {
+    const { importId, rows } = this.#job;
+    const row = batch.rows[at]!;
+    const match = this.#match(values, known);
+    if (match) {
+      const { facts } = batch.data(at) as EventData["inquiry"];
+      // It may be one of those.
+      this.#writeFresh();
+      const plan = this.#taker.take({ importId, source: rows.source, route: false }, { row, facts }, match);
+      this.#never.add(batch.leadId(at));
+      this.#learn(plan.after);
+      for (const value of claims(plan.after)) this.#pending.set(value, plan.leadId);
+      return [row, plan.leadId, 0];
+    }
+    const bad = batch.bad(at);
+    if (bad) {
+      this.#taker.refuse(importId, bad);
+      return null;
+    }
+    const fresh = batch.fresh(at);
+    this.#fresh.push(fresh);
+    for (const value of values) this.#pending.set(value, fresh.row.id);
+    return [row, fresh.row.id, 1];
+  }
+
+  #writeFresh(): void {
+    this.#committer.writeNew(this.#fresh);
+    this.#fresh = [];
   }
 
   /** The lead that surely is the person of a row, among those just loaded too. */
-  #match(ways: readonly string[]): Match | null {
+  #match(ways: readonly string[], known: ReadonlyMap<string, Match>): Match | null {
     for (const way of ways) {
       const leadId = this.#pending.get(way);
       if (leadId) return { leadId, on: way.includes("@") ? "mail address" : "phone number" };
     }
-    return this.#looker.match(ways);
+    if (known.size > 0)
+      for (const way of ways) {
+        const match = known.get(way);
+        if (match) return match;
+      }
+    return null;
   }
 
-  #pend(leadId: string, values: readonly string[], keys: readonly string[]): void {
-    for (const value of values) if (!this.#pending.has(value)) this.#pending.set(value, leadId);
-    for (const key of keys) this.#keys.push([key, leadId]);
+  #learn(lead: Lead): void {
+    this.#learned.add(lead.id, claims(lead), blockingKeys(identityOf(lead)));
   }
 
-  /** Write what the leads of the rows worked since are found by, a transaction's worth at a time. */
-  writeFound(): void {
-    this.#inTurn([...this.#pending].sort(byFirst), ([value, leadId]) =>
-      this.#committer.writeFound(leadId, [value], []),
-    );
-    this.#inTurn(this.#keys.sort(byFirst), ([key, leadId]) => this.#committer.writeFound(leadId, [], [key]));
+  /** Write by what the leads of the rows worked since are found, a transaction's worth at a time. */
+  writeFound({ values, keys }: PackedFound): void {
+    const written = (text: string) => unpackPairs(text).filter(([, leadId]) => !this.#never.has(leadId));
+    this.#inTurn(values, (text) => {
+      // Somebody inquired since their row was read: nobody knew them then.
+      for (const [value, leadId] of this.#committer.writeValues(written(text))) this.#joinTo(value, leadId);
+    });
+    this.#inTurn(keys, (text) => this.#committer.writeKeys(written(text)));
+    this.#writeLearned();
+    this.#pending.clear();
+    this.#never.clear();
+  }
+
+  #writeLearned(): void {
+    const { values, keys } = this.#learned.take();
+    this.#inTurn(values, (text) => void this.#committer.writeValues(unpackPairs(text)));
+    this.#inTurn(keys, (text) => this.#committer.writeKeys(unpackPairs(text)));
     const { q } = this.#sql;
     this.#sql.run(q.updateTable("imports").set({ indexed: this.#row }).where("id", "=", this.#job.importId));
-    this.#pending.clear();
-    this.#keys = [];
-    this.#since = 0;
   }
 
   #inTurn<T>(list: readonly T[], write: (one: T) => void): void {
@@ -168,26 +229,34 @@ class Load {
       const until = performance.now() + LONGEST;
       this.#sql.transaction(() => {
         do write(list[at++]!);
-        while (at < list.length && (at % 200 !== 0 || performance.now() < until));
+        while (at < list.length && performance.now() < until);
       });
     }
+  }
+
+  /** Somebody inquired while their lead from the list could not be found yet: the two are joined. */
+  #joinTo(value: string, leadId: string): void {
+    const first = this.#looker.match([value]);
+    const other = this.#looker.lead(leadId);
+    // Joined already by another of its numbers, or a number that several people share.
+    if (!first || !other || other.joinedTo) return;
+    const decided = join(this.#looker.look(this.#looker.survivor(first.leadId)), other, { kind: "desk" });
+    if (!decided.ok) return;
+    this.#committer.commit(decided.first);
+    this.#committer.commit(decided.second);
+    this.#learn(decided.second.after);
   }
 
   /** Catch up on rows that were loaded before a restart and could not be found yet. */
   writeFoundOf(from: number, to: number): void {
     if (from >= to) return;
     const { q } = this.#sql;
-    const leads = q
-      .selectFrom("importRows")
-      .innerJoin("leads", "leads.id", "importRows.leadId")
-      .select("leads.leadJson")
-      .where("importRows.importId", "=", this.#job.importId)
-      .where("importRows.row", ">", from)
-      .where("importRows.row", "<=", to);
-    for (const { leadJson } of this.#sql.all(leads)) {
-      const lead = unpackLead(leadJson);
-      this.#pend(lead.id, claims(lead), blockingKeys(identityOf(lead)));
+    // Read past the looker, which would remember them all.
+    const read = this.#sql.hot(q.selectFrom("leads").select("leadJson").where("id", "=", ""));
+    for (const [row, leadId] of leadsOf(this.#sql, this.#job.importId)) {
+      const found = row > from && row <= to ? read.get(leadId) : undefined;
+      if (found) this.#learn(unpackLead(found.leadJson));
     }
-    this.writeFound();
+    this.#writeLearned();
   }
 }

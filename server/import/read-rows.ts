@@ -36,7 +36,7 @@ export function encodingOfFile(path: string): Encoding {
 
 async function* textOf(path: string, encoding: Encoding): AsyncGenerator<string> {
   const decoder = new TextDecoder(encoding);
-  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 18 }))
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 15 }))
     yield decoder.decode(chunk as Buffer, { stream: true });
   yield decoder.decode();
 }

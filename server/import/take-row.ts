@@ -45,17 +45,17 @@ export interface RowTaker {
   take(way: Way, row: GoodRow, match: Match | null): Plan;
   /** Keep a row that could not be understood, with its reason. */
   refuse(importId: string, row: BadRow): void;
-  /** Remember which lead a row became part of. */
-  note(importId: string, row: number, leadId: string, made: boolean): void;
+  /** Remember which leads the rows of one transaction became part of. Rows of lists need no record each. */
+  note(importId: string, slice: readonly NotedRow[]): void;
 }
+
+/** A row, the lead it became part of, and whether it made that lead. */
+export type NotedRow = readonly [row: number, leadId: string, made: 0 | 1];
 
 /** How one row of a list becomes an inquiry, whichever thread does it. */
 export function rowTaker(sql: Sql, looker: Looker, commit: (plan: Plan) => number): RowTaker {
-  const insert = sql.inserter("importRows", ["importId", "row", "leadId", "made"]);
+  const insert = sql.inserter("importSlices", ["importId", "row", "leadsJson"]);
   const reject = sql.inserter("importRejects", ["importId", "row", "cellsJson", "reason"]);
-  const note: RowTaker["note"] = (importId, row, leadId, made) => {
-    insert({ importId, row, leadId, made: made ? 1 : 0 });
-  };
   return {
     take(way, row, match) {
       const { facts } = row;
@@ -64,12 +64,14 @@ export function rowTaker(sql: Sql, looker: Looker, commit: (plan: Plan) => numbe
       const decided = decideRow(looker.look(match?.leadId ?? null), way, row, match?.on ?? null, likely);
       if (!decided.ok) throw new Error(decided.problem.detail);
       commit(decided.plan);
-      note(way.importId, row.row, decided.plan.leadId, !match);
       return decided.plan;
     },
     refuse(importId, { row, cells, reason }) {
       reject({ importId, row, cellsJson: JSON.stringify(cells), reason });
     },
-    note,
+    note(importId, slice) {
+      const first = slice[0];
+      if (first) insert({ importId, row: first[0], leadsJson: JSON.stringify(slice) });
+    },
   };
 }

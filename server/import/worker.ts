@@ -1,17 +1,23 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { type LoadJob, loadRows } from "./loader.ts";
+import { prepareRows } from "./prepare.ts";
 import { type RowsOf, readRows } from "./read-rows.ts";
-import { slimRow } from "./slim-row.ts";
+import { slimmer } from "./slim-row.ts";
+import { type UndoJob, undoBeside } from "./undo.ts";
 
 /** What the worker is asked to do: hand over rows, or load a whole list. */
 export type Asked =
   | { readonly read: RowsOf }
   /** Only who stands in each row: enough to go through a file. */
   | { readonly check: RowsOf }
-  | { readonly load: LoadJob };
+  /** Every row understood and decided, ready to be written. */
+  | { readonly prepare: LoadJob }
+  | { readonly load: LoadJob }
+  | { readonly undo: UndoJob };
 
 async function* slimRows(of: RowsOf) {
-  for await (const batch of readRows(of)) yield batch.map(slimRow);
+  const slim = slimmer();
+  for await (const batch of readRows(of)) yield batch.map(slim);
 }
 
 /** Hand over the next batch whenever it is asked for. */
@@ -28,6 +34,11 @@ const wrong = (error: unknown) =>
 
 if ("read" in asked) serve(readRows(asked.read));
 else if ("check" in asked) serve(slimRows(asked.check));
+else if ("prepare" in asked) serve(prepareRows(asked.prepare));
+else if ("undo" in asked)
+  undoBeside(asked.undo)
+    .then((undone) => port.postMessage({ undone }), wrong)
+    .finally(() => port.close());
 else {
   let stopped = false;
   port.on("message", () => {

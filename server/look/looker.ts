@@ -16,6 +16,8 @@ import { LeadCache } from "../read/lead-cache.ts";
 const PER_KEY = 12;
 const MOST_COMPARED = 40;
 
+const foundOn = (kind: "phone" | "email") => (kind === "phone" ? "phone number" : "mail address");
+
 /** What a lead is compared by. */
 export function identityOf({ name, company, emails, phones, facts }: Lead): Identity {
   return { name, company, emails, phones, postalCode: facts.postalCode };
@@ -31,6 +33,7 @@ export class Looker {
   readonly #id: MakeId;
   readonly leads: LeadCache;
   readonly #contact;
+  readonly #contacts;
   readonly #alike;
   readonly #booked;
   readonly #written;
@@ -49,6 +52,13 @@ export class Looker {
     this.leads = new LeadCache(sql);
     this.#contact = sql.hot(
       sql.q.selectFrom("contacts").select(["leadId", "kind"]).where("value", "=", "").where("shared", "=", 0),
+    );
+    this.#contacts = sql.hot(
+      sql.q
+        .selectFrom("contacts")
+        .select(["value", "leadId", "kind"])
+        .where(raw<boolean>`value in (select value from json_each(${""}))`)
+        .where("shared", "=", 0),
     );
     this.#alike = sql.hot(
       sql.q.selectFrom("likeKeys").select("leadId").where("key", "=", "").orderBy("leadId", "desc").limit(1),
@@ -94,10 +104,18 @@ export class Looker {
   match(values: readonly string[]): { leadId: string; on: string } | null {
     for (const value of values) {
       const found = this.#contact.get(value, 0);
-      if (found)
-        return { leadId: found.leadId, on: found.kind === "phone" ? "phone number" : "mail address" };
+      if (found) return { leadId: found.leadId, on: foundOn(found.kind) };
     }
     return null;
+  }
+
+  /** Like {@link match} for many people at once: what is known of each of these numbers and addresses. */
+  matches(values: readonly string[]): ReadonlyMap<string, { leadId: string; on: string }> {
+    const found = new Map<string, { leadId: string; on: string }>();
+    if (values.length > 0)
+      for (const { value, leadId, kind } of this.#contacts.all(JSON.stringify(values), 0))
+        found.set(value, { leadId, on: foundOn(kind) });
+    return found;
   }
 
   /**

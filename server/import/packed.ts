@@ -1,0 +1,171 @@
+import type { Found, PreparedLead } from "../commit.ts";
+import type { BadRow } from "./take-row.ts";
+
+/**
+ * Rows as they cross from the thread that prepares them to the one that writes them: bytes and where they are cut.
+ * Objects cost ten times as much to hand over, and both threads have to clear them away.
+ */
+export interface PackedRows {
+  readonly rows: readonly number[];
+  /** {@link WIDTH} texts a row, one after the other, in UTF-8. */
+  readonly bytes: Uint8Array;
+  /** How many bytes each of them is. */
+  readonly lengths: Uint32Array;
+  /** The first lead among them: what the others have in common with it is not said again. */
+  readonly like: FreshLead | null;
+}
+
+/** A lead as it is written when nobody knew the person. */
+export type FreshLead = Pick<PreparedLead, "row" | "events">;
+
+/**
+ * By what the leads of many rows are found, if all of them are written: value and lead, or key and lead, a line each.
+ * In order, so that writing them touches each page of an index once; cut into texts of a moderate size.
+ */
+export interface PackedFound {
+  readonly values: readonly string[];
+  readonly keys: readonly string[];
+}
+
+/** What is handed over at a time; `found` of all rows since the last one, after the rows. */
+export interface Packed {
+  readonly packs: readonly PackedRows[];
+  readonly found: PackedFound | null;
+}
+
+/** The texts of a row by their place: of a good one; of a bad one, which has no lead, its cells and the reason. */
+const TEXT = { leadId: 0, values: 1, leadJson: 2, search: 3, eventId: 4, actId: 5, data: 6 } as const;
+const BAD = { cells: 2, reason: 3 } as const;
+const WIDTH = 7;
+/** Between the numbers, addresses and keys of one lead: none of them holds a line break. */
+const BREAK = "\n";
+/** Pairs in one text of {@link PackedFound}. */
+const PAIRS = 250;
+
+/** By what leads are found, gathered until it is written all together. */
+export class FoundPairs {
+  // Texts of both sort several times faster than pairs.
+  #values: string[] = [];
+  #keys: string[] = [];
+
+  add(leadId: string, values: readonly string[], keys: readonly string[]): void {
+    for (const value of values) this.#values.push(`${value}${BREAK}${leadId}`);
+    for (const key of keys) this.#keys.push(`${key}${BREAK}${leadId}`);
+  }
+
+  /** What was gathered since the last time. */
+  take(): PackedFound {
+    const found = { values: packPairs(this.#values), keys: packPairs(this.#keys) };
+    this.#values = [];
+    this.#keys = [];
+    return found;
+  }
+}
+
+function packPairs(pairs: string[]): string[] {
+  pairs.sort();
+  const texts: string[] = [];
+  for (let at = 0; at < pairs.length; at += PAIRS) texts.push(pairs.slice(at, at + PAIRS).join(BREAK));
+  return texts;
+}
+
+/** The pairs of one text of {@link PackedFound}. */
+export function unpackPairs(text: string): Found[] {
+  const lines = text.split(BREAK);
+  return Array.from({ length: lines.length / 2 }, (_, i) => [lines[2 * i]!, lines[2 * i + 1]!]);
+}
+
+/** Packs rows one after the other, so that of each nothing is left but its texts. */
+export class Packer {
+  #rows: number[] = [];
+  #texts: string[] = [];
+  #like: FreshLead | null = null;
+  /** By what the rows' leads are found. */
+  readonly found = new FoundPairs();
+
+  bad({ row, cells, reason }: BadRow): void {
+    this.#rows.push(row);
+    this.#texts.push("", "", JSON.stringify(cells), reason, "", "", "");
+  }
+
+  good(number: number, { row, events, claims, keys }: PreparedLead): void {
+    const event = events[0]!;
+    if (events.length !== 1) throw new Error("A kept row begins its lead with one event.");
+    this.#like ??= { row, events };
+    this.#rows.push(number);
+    this.#texts.push(row.id, claims.join(BREAK), row.leadJson, row.search);
+    this.#texts.push(event.id, event.actId, event.dataJson);
+    this.found.add(row.id, claims, keys);
+  }
+
+  /** What was packed since the last time. */
+  take(): PackedRows {
+    const rows = this.#rows;
+    const bytes = Buffer.from(this.#texts.join(""));
+    const lengths = Uint32Array.from(this.#texts, (t) => Buffer.byteLength(t));
+    const like = this.#like;
+    this.#rows = [];
+    this.#texts = [];
+    this.#like = null;
+    return { rows, bytes, lengths, like };
+  }
+}
+
+/** Reads packed rows. */
+export class Unpacker {
+  readonly rows: readonly number[];
+  readonly #like: FreshLead | null;
+  readonly #bytes: Buffer;
+  readonly #starts: Uint32Array;
+
+  constructor({ rows, bytes, lengths, like }: PackedRows) {
+    this.rows = rows;
+    this.#like = like;
+    this.#bytes = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    this.#starts = new Uint32Array(lengths.length + 1);
+    for (let i = 0; i < lengths.length; i++) this.#starts[i + 1] = this.#starts[i]! + lengths[i]!;
+  }
+
+  #text(at: number, which: number): string {
+    const i = at * WIDTH + which;
+    return this.#bytes.toString("utf8", this.#starts[i], this.#starts[i + 1]);
+  }
+
+  /** The row at that place, where it could not be understood; null where it could. */
+  bad(at: number): BadRow | null {
+    if (this.leadId(at) !== "") return null;
+    const cells = JSON.parse(this.#text(at, BAD.cells)) as string[];
+    return { row: this.rows[at]!, cells, reason: this.#text(at, BAD.reason) };
+  }
+
+  /** The lead that the row at that place begins if nobody knows the person; empty where it could not be understood. */
+  leadId(at: number): string {
+    return this.#text(at, TEXT.leadId);
+  }
+
+  /** That lead, as it is written. */
+  fresh(at: number): FreshLead {
+    const { row, events } = this.#like!;
+    const id = this.leadId(at);
+    const event = {
+      ...events[0]!,
+      id: this.#text(at, TEXT.eventId),
+      leadId: id,
+      actId: this.#text(at, TEXT.actId),
+      dataJson: this.#text(at, TEXT.data),
+    };
+    const leadJson = this.#text(at, TEXT.leadJson);
+    return { row: { ...row, id, leadJson, search: this.#text(at, TEXT.search) }, events: [event] };
+  }
+
+  /** What the row's inquiry says, as the data of its event. */
+  data(at: number): unknown {
+    return JSON.parse(this.#text(at, TEXT.data));
+  }
+
+  /** By what the row surely is somebody we know; nothing for one that could not be understood. */
+  values(at: number): readonly string[] {
+    const text = this.#text(at, TEXT.values);
+    return text === "" ? [] : text.split(BREAK);
+  }
+}
