@@ -116,7 +116,8 @@ export async function benchImport(): Promise<void> {
     waits.push(performance.now() - asked);
     const progress = await api<Progress>(`/imports/${id}`);
     peak = Math.max(peak, peakOf(server.child.pid!));
-    if (process.env.TRACE) console.log(((performance.now() - begun) / 1000).toFixed(1), progress.done, progress.state);
+    if (process.env.TRACE)
+      console.log(((performance.now() - begun) / 1000).toFixed(1), progress.done, progress.state);
     if (!killed && progress.done > ROWS / 2) {
       killed = progress.done;
       const gone = performance.now();

@@ -60,7 +60,11 @@ export async function loadRows(job: LoadJob, told: () => void, stopped: () => bo
   }
 }
 
-class Load {
+/** What the desk knows of numbers and addresses; null of those that several people share. */
+type Known = ReadonlyMap<string, Match | null>;
+
+/** The loading itself. Rows must be given in their order, and what they are found by after them. */
+export class Load {
   readonly #job: LoadJob;
   readonly #sql: Sql;
   readonly #now: () => number;
@@ -150,31 +154,26 @@ class Load {
   }
 
   /** Work one row. Gives the lead it became part of; null for one that could not be understood. */
-  #take(
-    batch: Unpacker,
-    at: number,
-    values: readonly string[],
-    known: ReadonlyMap<string, Match>,
-  ): NotedRow | null {
+  #take(pack: Unpacker, at: number, values: readonly string[], known: Known): NotedRow | null {
     const { importId, rows } = this.#job;
-    const row = batch.rows[at]!;
+    const row = pack.rows[at]!;
     const match = this.#match(values, known);
     if (match) {
-      const { facts } = batch.data(at) as EventData["inquiry"];
+      const { facts } = pack.data(at) as EventData["inquiry"];
       // It may be one of those.
       this.#writeFresh();
       const plan = this.#taker.take({ importId, source: rows.source, route: false }, { row, facts }, match);
-      this.#never.add(batch.leadId(at));
+      this.#never.add(pack.leadId(at));
       this.#learn(plan.after);
       for (const value of claims(plan.after)) this.#pending.set(value, plan.leadId);
       return [row, plan.leadId, 0];
     }
-    const bad = batch.bad(at);
+    const bad = pack.bad(at);
     if (bad) {
       this.#taker.refuse(importId, bad);
       return null;
     }
-    const fresh = batch.fresh(at);
+    const fresh = pack.fresh(at);
     this.#fresh.push(fresh);
     for (const value of values) this.#pending.set(value, fresh.row.id);
     return [row, fresh.row.id, 1];
@@ -186,16 +185,13 @@ class Load {
   }
 
   /** The lead that surely is the person of a row, among those just loaded too. */
-  #match(ways: readonly string[], known: ReadonlyMap<string, Match>): Match | null {
+  #match(ways: readonly string[], known: Known): Match | null {
     for (const way of ways) {
-      const leadId = this.#pending.get(way);
+      const match = known.get(way);
+      if (match) return match;
+      const leadId = match === null ? undefined : this.#pending.get(way);
       if (leadId) return { leadId, on: way.includes("@") ? "mail address" : "phone number" };
     }
-    if (known.size > 0)
-      for (const way of ways) {
-        const match = known.get(way);
-        if (match) return match;
-      }
     return null;
   }
 

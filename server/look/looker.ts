@@ -56,9 +56,8 @@ export class Looker {
     this.#contacts = sql.hot(
       sql.q
         .selectFrom("contacts")
-        .select(["value", "leadId", "kind"])
-        .where(raw<boolean>`value in (select value from json_each(${""}))`)
-        .where("shared", "=", 0),
+        .select(["value", "leadId", "kind", "shared"])
+        .where(raw<boolean>`value in (select value from json_each(${""}))`),
     );
     this.#alike = sql.hot(
       sql.q.selectFrom("likeKeys").select("leadId").where("key", "=", "").orderBy("leadId", "desc").limit(1),
@@ -109,12 +108,15 @@ export class Looker {
     return null;
   }
 
-  /** Like {@link match} for many people at once: what is known of each of these numbers and addresses. */
-  matches(values: readonly string[]): ReadonlyMap<string, { leadId: string; on: string }> {
-    const found = new Map<string, { leadId: string; on: string }>();
+  /**
+   * Like {@link match} for many people at once: what is known of each of these numbers and addresses. Null stands for one
+   * that several people share: it tells nobody apart.
+   */
+  matches(values: readonly string[]): ReadonlyMap<string, { leadId: string; on: string } | null> {
+    const found = new Map<string, { leadId: string; on: string } | null>();
     if (values.length > 0)
-      for (const { value, leadId, kind } of this.#contacts.all(JSON.stringify(values), 0))
-        found.set(value, { leadId, on: foundOn(kind) });
+      for (const { value, leadId, kind, shared } of this.#contacts.all(JSON.stringify(values)))
+        found.set(value, shared ? null : { leadId, on: foundOn(kind) });
     return found;
   }
 
