@@ -1,5 +1,6 @@
+import { type AddressInfo, createServer } from "node:net";
 import { join } from "node:path";
-import { afterAll, expect, it } from "vitest";
+import { afterAll, expect, it, vi } from "vitest";
 import { Sql } from "../../server/db/sql.ts";
 import { Reader } from "../../server/read/reader.ts";
 import { verify } from "../../server/verify-desk.ts";
@@ -124,3 +125,28 @@ it("nothing acknowledged is lost, nothing happens twice, whatever is killed when
   expect(told.size).toBeGreaterThanOrEqual(ROUNDS);
   expect(sent).toBeGreaterThan(told.size);
 }, 240_000);
+
+it("whoever comes while the desk is still opening is served, and not left waiting", async () => {
+  const folder = await dataFolder();
+  cleanUp.push(folder.remove);
+  const port = await freePort();
+  const starting = startServer(folder.path, { args: ["--demo", "--empty", "--port", String(port)] });
+  // Refused until somebody listens; from then on each is answered.
+  const first = await vi.waitFor(
+    () => client(`http://127.0.0.1:${port}`).post("/intake/plan-your-sauna", submission(1)),
+    { interval: 2, timeout: 60_000 },
+  );
+  expect(first.status).toBe(202);
+  const server = await starting;
+  cleanUp.push(() => server.stop());
+  expect((await client(server.origin).get(`/leads/${first.body.leadId}`)).status).toBe(200);
+});
+
+/** A port nobody listens on just now. */
+async function freePort(): Promise<number> {
+  const probe = createServer();
+  await new Promise<void>((resolve) => probe.listen(0, "127.0.0.1", resolve));
+  const { port } = probe.address() as AddressInfo;
+  await new Promise((resolve) => probe.close(resolve));
+  return port;
+}

@@ -1,0 +1,75 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import Database from "better-sqlite3";
+import { Kysely, Migrator, SqliteDialect } from "kysely";
+import { afterEach, beforeEach, expect, it } from "vitest";
+import { leadsOf } from "../import/slices.ts";
+import { migrations } from "./migrations.ts";
+import { Sql } from "./sql.ts";
+
+/** A desk that began with an older version goes on with this one, with everything it had. */
+
+let folder: string;
+let path: string;
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), "kite-bell-migrate-"));
+  path = join(folder, "kite-bell.db");
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+/** A database as the version up to that migration made it, with two leads of a list of three rows. */
+async function older(last: string): Promise<void> {
+  const native = new Database(path);
+  const db = new Kysely<unknown>({ dialect: new SqliteDialect({ database: native }) });
+  const migrator = new Migrator({ db, provider: { getMigrations: async () => migrations } });
+  const { error } = await migrator.migrateTo(last);
+  if (error) throw error;
+  const lead = native.prepare(
+    "insert into leads (id, seq, leadJson, place, placeAt, createdAt, lastActivityAt, search) values (?, 1, '{}', 'parked', 9, 5, 5, 'ana')",
+  );
+  for (const id of ["lead_a", "lead_b"]) lead.run(id);
+  native
+    .prepare("insert into contacts (value, kind, leadId) values ('+13035550100', 'phone', 'lead_a')")
+    .run();
+  const row = native.prepare("insert into importRows values ('imp_1', ?, ?, ?)");
+  row.run(1, "lead_a", 1);
+  row.run(2, "lead_b", 1);
+  row.run(700, "lead_a", 0);
+  native.close();
+}
+
+it("leads and the rows of lists are taken over, with what refers to them", async () => {
+  await older("005-bells");
+  const sql = await Sql.open(path);
+  const leads = sql.q.selectFrom("leads").select(["id", "place", "search"]).orderBy("id");
+  expect(sql.all(leads)).toEqual([
+    { id: "lead_a", place: "parked", search: "ana" },
+    { id: "lead_b", place: "parked", search: "ana" },
+  ]);
+  expect([...leadsOf(sql, "imp_1")]).toEqual([
+    [1, "lead_a", 1],
+    [2, "lead_b", 1],
+    [700, "lead_a", 0],
+  ]);
+  sql.checkIntegrity();
+  // What refers to a lead is still looked after.
+  expect(() => sql.run(sql.q.deleteFrom("leads").where("id", "=", "lead_a"))).toThrow(/FOREIGN KEY/);
+  sql.close();
+});
+
+it("a step that fails leaves everything as it was, and the next start begins it anew", async () => {
+  await older("005-bells");
+  const native = new Database(path);
+  // In the way of a table that is to be made.
+  native.exec("create table leadRows (x)");
+  native.close();
+  await expect(Sql.open(path)).rejects.toThrow(/leadRows/);
+  const after = new Database(path);
+  expect(after.prepare("select count(*) as n from importRows").get()).toEqual({ n: 3 });
+  after.exec("drop table leadRows");
+  after.close();
+  const sql = await Sql.open(path);
+  expect([...leadsOf(sql, "imp_1")]).toHaveLength(3);
+  sql.close();
+});
