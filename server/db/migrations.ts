@@ -380,4 +380,10 @@ export const migrations: Record<string, Migration> = {
       await sql`create index leadsByHolder on leads (holderId) where holderId is not null`.execute(db);
     },
   },
+  "008-taken-today": {
+    async up(db: Kysely<unknown>) {
+      // Who got how many today is counted at the start, without reading all that happened today.
+      await sql`create index eventsOfTaking on events (at) where kind in ('taken', 'given')`.execute(db);
+    },
+  },
 };

@@ -32,8 +32,8 @@ export interface Said<B> {
 /** So many batches are made ahead of the one that is worked: whoever works them may have to wait for the disk. */
 const AHEAD = 4;
 
-/** The batches a worker hands over, the next ones made while one is worked. */
-export async function* batchesOf<B>(asked: Asked): AsyncGenerator<B> {
+/** The batches a worker hands over, the next ones made while one is worked. It begins at once. */
+export function batchesOf<B>(asked: Asked): AsyncGenerator<B> {
   const worker = startWorker(asked);
   const told: { resolve: (said: Said<B>) => void; reject: (error: unknown) => void }[] = [];
   worker.on("message", (said: Said<B>) => told.shift()?.resolve(said));
@@ -44,16 +44,18 @@ export async function* batchesOf<B>(asked: Asked): AsyncGenerator<B> {
     worker.postMessage("next");
     return coming;
   };
-  try {
-    const coming = Array.from({ length: AHEAD }, next);
-    for (;;) {
-      const { batch, error } = await coming.shift()!;
-      if (error) throw new Error(error);
-      if (!batch) return;
-      coming.push(next());
-      yield batch;
+  const coming = Array.from({ length: AHEAD }, next);
+  return (async function* () {
+    try {
+      for (;;) {
+        const { batch, error } = await coming.shift()!;
+        if (error) throw new Error(error);
+        if (!batch) return;
+        coming.push(next());
+        yield batch;
+      }
+    } finally {
+      await worker.terminate();
     }
-  } finally {
-    await worker.terminate();
-  }
+  })();
 }

@@ -44,13 +44,14 @@ const HOUR = 3_600_000;
 
 /** Work the whole list. `told` hears of each transaction once it is on disk; `stopped` is asked before each. */
 export async function loadRows(job: LoadJob, told: () => void, stopped: () => boolean): Promise<void> {
+  const batches = batchesOf<Packed>({ prepare: job });
   const sql = await Sql.open(job.database, { durable: "in time", cacheMb: 16, references: false });
   try {
     const clock = { now: () => Date.now() + job.ahead };
     const looker = new Looker(sql, clock, idMaker(clock), job.setup);
     const load = new Load(job, sql, looker, clock.now);
     load.writeFoundOf(job.indexed, job.rows.from - 1);
-    for await (const { packs, found } of batchesOf<Packed>({ prepare: job })) {
+    for await (const { packs, found } of batches) {
       for (let at = 0; at < packs.length && !stopped(); told()) at += load.slice(packs, at);
       if (stopped()) return;
       if (found) load.writeFound(found);

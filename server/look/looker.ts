@@ -214,34 +214,20 @@ export class Looker {
       turns.map((r) => [r.groupId, JSON.parse(r.stateJson) as RotationState]),
     );
     this.#today = new DayCount();
-    const now = this.#clock.now();
-    const since = startOfDay(now, this.#setup.policies.desk.zone);
-    // Numbered as they happened: from the end back to this morning, without an index of its own.
+    const since = startOfDay(this.#clock.now(), this.#setup.policies.desk.zone);
+    // Literals, so that the index of just these is used.
     const got = q
       .selectFrom("events")
       .select(["kind", "dataJson", "at"])
-      .where("n", ">", this.#before(since));
-    for (const row of this.#sql.all(got.where("kind", "in", ["taken", "given"]).orderBy("n")))
+      .where(raw<boolean>`kind in ('taken', 'given')`)
+      .where("at", ">=", since)
+      .orderBy("at")
+      .orderBy("n");
+    for (const row of this.#sql.all(got))
       this.#today.count(this.#setup, [
         { kind: row.kind, data: JSON.parse(row.dataJson), at: row.at } as LeadEvent,
       ]);
     this.#suppressed = new Set(this.#sql.all(q.selectFrom("suppressed").select("value")).map((r) => r.value));
-  }
-
-  /** The number of the last event before a time: found by halving, since numbers and times grow together. */
-  #before(at: number): number {
-    const { q } = this.#sql;
-    let high = Number(this.#sql.get(q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")))?.n ?? 0);
-    let low = 0;
-    while (low < high) {
-      const middle = Math.floor((low + high + 1) / 2);
-      const found = this.#sql.get(
-        q.selectFrom("events").select("at").where("n", "<=", middle).orderBy("n", "desc").limit(1),
-      );
-      if (found && found.at >= at) high = middle - 1;
-      else low = middle;
-    }
-    return low;
   }
 }
 
