@@ -1,61 +1,5 @@
+import { NOBODY } from "./blank.ts";
 import type { Lead } from "./lead.ts";
-
-/** What a lead is when nothing is known of it: the parts that need not be written down. */
-const FACTS: Omit<Lead["facts"], "language"> = {
-  product: null,
-  value: null,
-  message: null,
-  postalCode: null,
-  territory: null,
-  zone: null,
-  answers: {},
-  own: {},
-  address: null,
-  preferred: null,
-  forbidden: [],
-  kinds: {},
-  detail: null,
-};
-const NOTHING: Partial<Lead> = {
-  name: null,
-  emails: [],
-  phones: [],
-  company: null,
-  tags: [],
-  ownerId: null,
-  creditId: null,
-  handOff: null,
-  turn: null,
-  lastOwner: null,
-  coversFor: null,
-  refused: [],
-  bell: null,
-  others: [],
-  ownedSince: null,
-  lastTryAt: null,
-  promise: null,
-  parked: null,
-  woken: [],
-  reached: false,
-  fruitless: 0,
-  nextStep: null,
-  listed: null,
-  replyWaiting: null,
-  callBack: null,
-  maybe: [],
-  notSame: [],
-  joinedTo: null,
-  shared: [],
-  related: [],
-  stops: [],
-  booked: null,
-  scheduled: [],
-  automatic: [],
-  pinned: null,
-  lastWay: null,
-  test: false,
-  closed: null,
-};
 
 function says(value: unknown): boolean {
   if (value === null || value === false) return false;
@@ -79,5 +23,5 @@ export function packLead(lead: Lead): string {
 /** The lead that a text of {@link packLead} says. */
 export function unpackLead(text: string): Lead {
   const said = JSON.parse(text) as Lead;
-  return { ...NOTHING, ...said, facts: { ...FACTS, ...said.facts } };
+  return { ...NOBODY, ...said, facts: { ...NOBODY.facts, ...said.facts } };
 }

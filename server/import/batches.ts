@@ -10,8 +10,8 @@ export const workerFile = join(dirname(fileURLToPath(import.meta.url)), "import-
 export const hasWorker = () => existsSync(workerFile);
 
 /** A worker needs little: rows are streamed, and their objects die young. Who makes the most of them has more room. */
-const LIMITS = { maxOldGenerationSizeMb: 128, maxYoungGenerationSizeMb: 16 };
-const ROOMY = { ...LIMITS, maxYoungGenerationSizeMb: 32 };
+const LIMITS = { maxOldGenerationSizeMb: 96, maxYoungGenerationSizeMb: 16 };
+const ROOMY = { ...LIMITS, maxYoungGenerationSizeMb: 24 };
 
 export function startWorker(asked: Asked): Worker {
   return new Worker(workerFile, {
@@ -30,7 +30,7 @@ export interface Said<B> {
 }
 
 /** So many batches are made ahead of the one that is worked: whoever works them may have to wait for the disk. */
-const AHEAD = 4;
+const AHEAD = 3;
 
 /** The batches a worker hands over, the next ones made while one is worked. It begins at once. */
 export function batchesOf<B>(asked: Asked): AsyncGenerator<B> {

@@ -45,7 +45,7 @@ const HOUR = 3_600_000;
 /** Work the whole list. `told` hears of each transaction once it is on disk; `stopped` is asked before each. */
 export async function loadRows(job: LoadJob, told: () => void, stopped: () => boolean): Promise<void> {
   const batches = batchesOf<Packed>({ prepare: job });
-  const sql = await Sql.open(job.database, { durable: "in time", cacheMb: 16, references: false });
+  const sql = await Sql.open(job.database, { durable: "in time", cacheMb: 12, references: false });
   try {
     const clock = { now: () => Date.now() + job.ahead };
     const looker = new Looker(sql, clock, idMaker(clock), job.setup);

@@ -75,17 +75,22 @@ export function unpackPairs(text: string): Found[] {
   return Array.from({ length: lines.length / 2 }, (_, i) => [lines[2 * i]!, lines[2 * i + 1]!]);
 }
 
-/** Packs rows one after the other, so that of each nothing is left but its texts. */
+/** Bytes to begin a pack with: of about a hundred rows. */
+const ROOM = 1 << 18;
+
+/** Packs rows one after the other, so that of each nothing is left but its bytes. */
 export class Packer {
   #rows: number[] = [];
-  #texts: string[] = [];
+  #lengths: number[] = [];
+  #bytes = Buffer.allocUnsafeSlow(ROOM);
+  #used = 0;
   #like: FreshLead | null = null;
   /** By what the rows' leads are found. */
   readonly found = new FoundPairs();
 
   bad({ row, cells, reason }: BadRow): void {
     this.#rows.push(row);
-    this.#texts.push("", "", JSON.stringify(cells), reason, "", "", "");
+    for (const text of ["", "", JSON.stringify(cells), reason, "", "", ""]) this.#write(text);
   }
 
   good(number: number, { row, events, claims, keys }: PreparedLead): void {
@@ -93,21 +98,42 @@ export class Packer {
     if (events.length !== 1) throw new Error("A kept row begins its lead with one event.");
     this.#like ??= { row, events };
     this.#rows.push(number);
-    this.#texts.push(row.id, claims.join(BREAK), row.leadJson, row.search);
-    this.#texts.push(event.id, event.actId, event.dataJson);
+    this.#write(row.id);
+    this.#write(claims.join(BREAK));
+    this.#write(row.leadJson);
+    this.#write(row.search);
+    this.#write(event.id);
+    this.#write(event.actId);
+    this.#write(event.dataJson);
     this.found.add(row.id, claims, keys);
+  }
+
+  #write(text: string): void {
+    // No character takes more than three bytes of UTF-8 for each of its units.
+    const most = this.#used + text.length * 3;
+    if (most > this.#bytes.length) {
+      const larger = Buffer.allocUnsafeSlow(Math.max(most, this.#bytes.length * 2));
+      this.#bytes.copy(larger, 0, 0, this.#used);
+      this.#bytes = larger;
+    }
+    const length = this.#bytes.write(text, this.#used);
+    this.#lengths.push(length);
+    this.#used += length;
   }
 
   /** What was packed since the last time. */
   take(): PackedRows {
-    const rows = this.#rows;
-    const bytes = Buffer.from(this.#texts.join(""));
-    const lengths = Uint32Array.from(this.#texts, (t) => Buffer.byteLength(t));
-    const like = this.#like;
+    const packed = {
+      rows: this.#rows,
+      bytes: new Uint8Array(this.#bytes.subarray(0, this.#used)),
+      lengths: Uint32Array.from(this.#lengths),
+      like: this.#like,
+    };
     this.#rows = [];
-    this.#texts = [];
+    this.#lengths = [];
+    this.#used = 0;
     this.#like = null;
-    return { rows, bytes, lengths, like };
+    return packed;
   }
 }
 
