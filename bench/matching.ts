@@ -3,7 +3,7 @@ import { blockingKeys } from "../core/contact/likely.ts";
 import { fold } from "../core/lead/fold.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { MovableClock } from "../server/clock.ts";
-import { leadRow } from "../server/commit.ts";
+import { LEAD_COLUMNS, leadRow } from "../server/commit.ts";
 import { Sql } from "../server/db/sql.ts";
 import { idMaker } from "../server/ids.ts";
 import { identityOf, Looker } from "../server/look/looker.ts";
@@ -41,18 +41,7 @@ export async function benchMatching(): Promise<void> {
   const sql = await Sql.open(join(folder, "kite-bell.db"), { durable: false });
   const clock = new MovableClock(Date.parse("2026-03-04T16:00:00Z"), { frozen: true });
   const id = idMaker(clock);
-  const insertLead = sql.inserter("leads", [
-    "id",
-    "seq",
-    "leadJson",
-    "place",
-    "placeAt",
-    "ownerId",
-    "holderId",
-    "createdAt",
-    "lastActivityAt",
-    "search",
-  ]);
+  const insertLead = sql.inserter("leads", LEAD_COLUMNS);
   const insertContact = sql.inserter("contacts", ["kind", "value", "leadId", "shared"]);
   const insertKey = sql.inserter("likeKeys", ["key", "leadId"]);
   for (let at = 0; at < LEADS; at += 20_000)

@@ -12,7 +12,7 @@ import type { Sql } from "./db/sql.ts";
 import { identityOf, type Looker } from "./look/looker.ts";
 import { Refusal } from "./refusal.ts";
 
-const LEAD_COLUMNS = [
+export const LEAD_COLUMNS = [
   "id",
   "seq",
   "leadJson",

@@ -1,4 +1,3 @@
-import pino from "pino";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { take } from "../core/desk/hand-off.ts";
 import { logTry } from "../core/desk/work.ts";
@@ -7,9 +6,10 @@ import { tarnholt } from "../demo/tarnholt.ts";
 import { AdPlatform } from "../standins/ad-platform.ts";
 import { Outside } from "../standins/outside.ts";
 import { Phones } from "../standins/phones.ts";
+import { testDesk } from "../tests/support/desk.ts";
 import type { Channel, Parcel } from "./channels/channel.ts";
 import { MovableClock } from "./clock.ts";
-import { type Desk, openDesk } from "./desk.ts";
+import type { Desk } from "./desk.ts";
 import { backOff, MAX_ATTEMPTS } from "./outbox/outbox.ts";
 import { Rehearsal } from "./rehearsal.ts";
 import { verify } from "./verify-desk.ts";
@@ -34,13 +34,10 @@ beforeEach(async () => {
     },
     close: async () => {},
   };
-  desk = await openDesk({
-    data: ":memory:",
+  desk = await testDesk({
     clock,
-    setup: tarnholt,
     channels: { email: channel, text: channel, chat: channel },
     url: "https://desk.example",
-    log: pino({ level: "silent" }),
     chance: () => 0.5,
   });
   desk.outbox.start();

@@ -1,25 +1,15 @@
-import pino from "pino";
 import { beforeEach, describe, expect, it } from "vitest";
 import { book, slotsFor } from "../core/desk/book.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
-import type { Channel } from "./channels/channel.ts";
-import { MovableClock } from "./clock.ts";
-import { type Desk, openDesk } from "./desk.ts";
+import { testDesk } from "../tests/support/desk.ts";
+import type { Desk } from "./desk.ts";
 import { verify } from "./verify-desk.ts";
 
-const idle: Channel = { deliver: async () => {}, close: async () => {} };
 let desk: Desk;
 let leadId: string;
 
 beforeEach(async () => {
-  desk = await openDesk({
-    data: ":memory:",
-    clock: new MovableClock(Date.parse("2026-03-04T16:00:00Z"), { frozen: true }),
-    setup: tarnholt,
-    channels: { email: idle, text: idle, chat: idle },
-    url: "",
-    log: pino({ level: "silent" }),
-  });
+  desk = await testDesk();
   const raw = Buffer.from('{"phone":"303 555 0123"}');
   const receipt = await desk.intake.submit(tarnholt.sources[0]!, {
     contentType: "application/json",

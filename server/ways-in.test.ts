@@ -3,13 +3,10 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import fc from "fast-check";
 import Papa from "papaparse";
-import pino from "pino";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { mapTo } from "../core/intake/mapping.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
-import type { Channel } from "./channels/channel.ts";
-import { MovableClock } from "./clock.ts";
-import { type Desk, openDesk } from "./desk.ts";
+import { NINE, testDesk } from "../tests/support/desk.ts";
 import { cleanName, isShown } from "./files/files.ts";
 import { encodingOfFile, readRows } from "./import/read-rows.ts";
 import { readCall } from "./intake/call.ts";
@@ -25,7 +22,6 @@ beforeEach(() => {
 });
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
-const NINE = Date.parse("2026-03-04T16:00:00Z");
 const show = tarnholt.sources.find((s) => s.key === "garden-show")!;
 
 describe("the guard of the website forms", () => {
@@ -214,16 +210,7 @@ describe("rows of a file", () => {
 });
 
 describe("a list that is routed", () => {
-  const idle: Channel = { deliver: async () => {}, close: async () => {} };
-  const open = (): Promise<Desk> =>
-    openDesk({
-      data: folder,
-      clock: new MovableClock(NINE, { frozen: true }),
-      setup: tarnholt,
-      channels: { email: idle, text: idle, chat: idle },
-      url: "",
-      log: pino({ level: "silent" }),
-    });
+  const open = () => testDesk({ data: folder });
   const list = (n: number) =>
     Buffer.from(
       `Name,Phone\n${Array.from({ length: n }, (_, i) => `N ${i},303 555 ${String(1000 + (i % 40))}`).join("\n")}\n`,

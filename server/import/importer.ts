@@ -69,6 +69,7 @@ export class Importer {
   readonly #desk: Desk;
   readonly #log: Logger;
   readonly #running = new Map<string, Promise<void>>();
+  readonly #undoing = new Set<string>();
   readonly #stops = new Set<() => void>();
   #stopped = false;
   #told = 0;
@@ -283,7 +284,7 @@ export class Importer {
     const stop = () => worker.postMessage("stop");
     this.#stops.add(stop);
     try {
-      return await new Promise<boolean>((resolve, reject) => {
+      const finished = await new Promise<boolean>((resolve, reject) => {
         worker.on("message", (said: Said<never>) => {
           if (said.moved) this.#tellNow();
           else if (said.error !== undefined) reject(new Error(said.error));
@@ -291,6 +292,9 @@ export class Importer {
         });
         worker.on("error", reject);
       });
+      // A lead known before may have got a bell by what the list says of it.
+      this.#desk.timers.refresh();
+      return finished;
     } finally {
       this.#stops.delete(stop);
       await worker.terminate();
@@ -392,7 +396,9 @@ export class Importer {
     if (!job) return { problem: "There is no such import." };
     if (job.state === "running") return { problem: "It is still running. Wait until it is done." };
     if (job.state === "undone") return { problem: "It has been taken back already." };
-    const { removed, touched } = await this.#undo(id);
+    if (this.#undoing.has(id)) return { problem: "It is being taken back already." };
+    this.#undoing.add(id);
+    const { removed, touched } = await this.#undo(id).finally(() => this.#undoing.delete(id));
     if (touched > 0)
       return {
         problem: `Somebody has worked on ${touched} of its leads since. Close those you don't want by hand.`,

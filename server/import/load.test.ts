@@ -1,16 +1,14 @@
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import pino from "pino";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { setShared } from "../../core/desk/same.ts";
 import { addNote } from "../../core/desk/work.ts";
 import { mapTo } from "../../core/intake/mapping.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import type { Channel } from "../channels/channel.ts";
-import { MovableClock } from "../clock.ts";
+import { NINE, testDesk } from "../../tests/support/desk.ts";
 import { Sql } from "../db/sql.ts";
-import { type Desk, openDesk } from "../desk.ts";
+import type { Desk } from "../desk.ts";
 import { idMaker } from "../ids.ts";
 import { Looker } from "../look/looker.ts";
 import { verify } from "../verify-desk.ts";
@@ -21,23 +19,14 @@ import { leadsOf } from "./slices.ts";
 
 /** A list that is only kept, loaded step by step, while the desk goes on beside it. */
 
-const NINE = Date.parse("2026-03-04T16:00:00Z");
 const show = tarnholt.sources.find((s) => s.key === "garden-show")!;
-const idle: Channel = { deliver: async () => {}, close: async () => {} };
 
 let folder: string;
 let desk: Desk;
 let loader: Sql;
 beforeEach(async () => {
   folder = mkdtempSync(join(tmpdir(), "kite-bell-load-"));
-  desk = await openDesk({
-    data: folder,
-    clock: new MovableClock(NINE, { frozen: true }),
-    setup: tarnholt,
-    channels: { email: idle, text: idle, chat: idle },
-    url: "",
-    log: pino({ level: "silent" }),
-  });
+  desk = await testDesk({ data: folder });
   loader = await Sql.open(desk.sql.path, { durable: "in time", references: false });
 });
 afterEach(async () => {
@@ -178,7 +167,11 @@ describe("a list that is loaded beside the desk", () => {
     });
     expect(desk.looker.lead(bo!)).not.toBeNull();
     desk.sql.run(desk.sql.q.deleteFrom("events").where("leadId", "=", ana!).where("kind", "=", "noted"));
-    expect(await desk.imports.undo(id)).toEqual({ removed: 2, kept: 0 });
+    const twice = await Promise.all([desk.imports.undo(id), desk.imports.undo(id)]);
+    expect(twice).toEqual([
+      { removed: 2, kept: 0 },
+      { problem: expect.stringContaining("being taken back") },
+    ]);
     expect(desk.looker.match(["+13035550100"])).toBeNull();
     expect(
       desk.looker.likely({ name: "Bo Lee", company: null, emails: [], phones: [], postalCode: null }),

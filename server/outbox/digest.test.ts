@@ -1,10 +1,10 @@
-import pino from "pino";
 import { beforeEach, describe, expect, it } from "vitest";
 import { addNote } from "../../core/desk/work.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
+import { idle, testDesk } from "../../tests/support/desk.ts";
 import type { Channel, Parcel } from "../channels/channel.ts";
 import { MovableClock } from "../clock.ts";
-import { type Desk, openDesk } from "../desk.ts";
+import type { Desk } from "../desk.ts";
 
 /** Wednesday, half past nine at night in Halifax, where Luc works from nine to eight. */
 const EVENING = Date.parse("2026-03-05T01:30:00Z");
@@ -26,16 +26,7 @@ beforeEach(async () => {
     },
     close: async () => {},
   };
-  const idle: Channel = { deliver: async () => {}, close: async () => {} };
-  desk = await openDesk({
-    data: ":memory:",
-    clock,
-    setup: tarnholt,
-    channels: { email: idle, text: idle, chat },
-    url: "",
-    log: pino({ level: "silent" }),
-    chance: () => 0.5,
-  });
+  desk = await testDesk({ clock, channels: { email: idle, text: idle, chat }, chance: () => 0.5 });
   desk.outbox.start();
 });
 

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { NOBODY } from "../../../core/lead/blank.ts";
 import type { Person, QueueRow } from "../../wire/schemas.ts";
 import { BELL, bunch, placeOnWire } from "./scale.ts";
 import { called, nowLine, standing, urgency } from "./words.ts";
@@ -55,22 +56,7 @@ function row(more: Partial<QueueRow>): QueueRow {
     promise: null,
     others: [],
     stops: [],
-    facts: {
-      product: null,
-      value: null,
-      message: null,
-      postalCode: null,
-      territory: null,
-      zone: null,
-      language: "en",
-      answers: {},
-      own: {},
-      address: null,
-      preferred: null,
-      forbidden: [],
-      kinds: {},
-      detail: null,
-    },
+    facts: { ...NOBODY.facts, answers: {}, own: {}, forbidden: [], kinds: {} },
     test: false,
     callBack: null,
     shared: [],
