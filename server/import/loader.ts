@@ -237,7 +237,10 @@ export class Load {
     const other = this.#looker.lead(leadId);
     // Joined already by another of its numbers, or a number that several people share.
     if (!first || !other || other.joinedTo) return;
-    const decided = join(this.#looker.look(this.#looker.survivor(first.leadId)), other, { kind: "desk" });
+    const world = this.#looker.look(this.#looker.survivor(first.leadId));
+    // A list that is only kept opens nothing again: whom to give it to is for the desk to say, not for this thread.
+    if (world.lead?.closed) return;
+    const decided = join(world, other, { kind: "desk" });
     if (!decided.ok) return;
     this.#committer.commit(decided.first);
     this.#committer.commit(decided.second);
