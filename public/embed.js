@@ -45,6 +45,20 @@
     return made;
   };
 
+  const dressed = new Set();
+  /** Put rules in force once. As a sheet of the document, which a site's own policy on inline styles lets pass. */
+  function dress(css) {
+    if (dressed.has(css)) return;
+    dressed.add(css);
+    try {
+      const sheet = new CSSStyleSheet();
+      sheet.replaceSync(css);
+      document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
+    } catch {
+      document.head.append(node("style", { textContent: css }));
+    }
+  }
+
   const STYLE = `
     .kb-form { display: grid; gap: 1rem; }
     .kb-form h2, .kb-form p { margin: 0; }
@@ -180,7 +194,8 @@
         button.disabled = false;
       }
     });
-    place.replaceChildren(node("style", { textContent: STYLE }), made);
+    dress(STYLE);
+    place.replaceChildren(made);
   }
 
   async function start(place) {
@@ -236,7 +251,6 @@
     const bar = node(
       "div",
       { className: "kb-ask" },
-      node("style", { textContent: ASK }),
       node("p", {
         textContent: "May we remember that you looked at this, so that we can answer you better?",
       }),
@@ -245,6 +259,7 @@
     );
     bar.setAttribute("role", "region");
     bar.setAttribute("aria-label", "May we remember your visit?");
+    dress(ASK);
     document.body.append(bar);
   }
 

@@ -18,7 +18,12 @@ const common = {
 };
 await build({
   ...common,
-  entryPoints: { main: "server/main.ts", verify: "server/verify.ts", bench: "bench/main.ts" },
+  entryPoints: {
+    main: "server/main.ts",
+    verify: "server/verify.ts",
+    admin: "server/admin.ts",
+    bench: "bench/main.ts",
+  },
   packages: "external",
 });
 // Threads are started for each task: one file, read at once, spares each the search for hundreds.
@@ -27,6 +32,7 @@ await build({
   entryPoints: {
     "import-worker": "server/import/worker.ts",
     "playback-worker": "server/policy/playback-worker.ts",
+    "payload-worker": "server/intake/payload-worker.ts",
   },
   external: ["better-sqlite3"],
   banner: {

@@ -2,7 +2,7 @@ import { sql as raw } from "kysely";
 import { blockingKeys } from "../core/contact/likely.ts";
 import { holderOf } from "../core/desk/memory.ts";
 import type { Plan } from "../core/desk/plan.ts";
-import type { LeadEvent } from "../core/lead/events.ts";
+import type { Attachment, LeadEvent } from "../core/lead/events.ts";
 import { claims, type Lead } from "../core/lead/lead.ts";
 import { packLead } from "../core/lead/pack.ts";
 import { placeOf } from "../core/lead/queue.ts";
@@ -35,6 +35,8 @@ const EVENT_COLUMNS = [
   "dataJson",
   "whyJson",
 ] as const;
+
+const NONE: Lead["scheduled"] = [];
 
 const kindOf = (value: string) => (value.includes("@") ? "email" : "phone");
 
@@ -128,6 +130,12 @@ export interface Committer {
   wipe(lead: Lead): void;
 }
 
+/** The files that came or went with something. */
+function filesOf({ data }: LeadEvent): readonly Attachment[] {
+  if ("recording" in data && data.recording) return [data.recording];
+  return ("attachments" in data && data.attachments) || [];
+}
+
 /** What a lead is found by, and the lead. */
 export type Found = readonly [by: string, leadId: string];
 
@@ -188,13 +196,19 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   const messagesOf = q.selectFrom("outbox").select("id").where("leadId", "=", "");
   const wipes = [
     sql.hot(q.deleteFrom("shortLinks").where("messageId", "in", messagesOf)),
-    ...(["outbox", "events", "inquiries", "bookings"] as const).map((table) =>
+    ...(["outbox", "events", "inquiries", "bookings", "fileLeads", "heldReplies"] as const).map((table) =>
       sql.hot(q.deleteFrom(table).where("leadId", "=", "")),
     ),
     sql.hot(q.deleteFrom("leads").where("id", "=", "")),
   ];
   const insertEvent = sql.inserter("events", EVENT_COLUMNS);
   const fillEvents = sql.filler("events", EVENT_COLUMNS);
+  const insertFile = sql.hot(
+    q
+      .insertInto("fileLeads")
+      .values({ fileId: "", leadId: "" })
+      .onConflict((c) => c.doNothing()),
+  );
   const setTimer = sql.inserter("timers", ["id", "leadId", "kind", "dueAt", "attempts"]);
   const clearTimer = sql.hot(q.deleteFrom("timers").where("dueAt", "=", 0).where("id", "=", ""));
   const insertMessage = sql.hot(
@@ -227,6 +241,8 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   const insertBooking = sql.hot(
     q.insertInto("bookings").values({ leadId: "", personId: "", startAt: 0, endAt: 0 }),
   );
+  const removeHeld = sql.hot(q.deleteFrom("heldReplies").where("leadId", "=", ""));
+  const insertHeld = sql.hot(q.insertInto("heldReplies").values({ leadId: "", sourceId: "" }));
   // By lead first, for which there is an index.
   const callBack = sql.hot(
     q
@@ -267,6 +283,7 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
       if (changes !== 1) throw new Error(`Lead ${leadId} changed between look and commit.`);
     }
     if ((before?.booked ?? null) !== after.booked) writeBooking(after);
+    if ((before?.scheduled ?? NONE) !== after.scheduled) writeHeld(after);
     if (!before || contactsDiffer(before, after)) writeContacts(before, after);
     if (!keysLater && (!before || identityDiffers(before, after))) changeKeys(before, after);
   }
@@ -274,6 +291,11 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   function writeBooking({ id, booked }: Lead): void {
     removeBooking.run(id);
     if (booked) insertBooking.run(id, booked.personId, booked.at, booked.at + booked.minutes * 60_000);
+  }
+
+  function writeHeld({ id, sourceId, scheduled, closed }: Lead): void {
+    removeHeld.run(id);
+    if (!closed && scheduled.some((s) => s.held)) insertHeld.run(id, sourceId);
   }
 
   /** What surely tells that somebody is this lead; what it let go of is free for another. */
@@ -351,7 +373,10 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     if (plan.events.length === 0) return 0;
     writeLead(plan);
     let n = 0;
-    for (const event of plan.events) n = Number(insertEvent(eventRow(event)).lastInsertRowid);
+    for (const event of plan.events) {
+      n = Number(insertEvent(eventRow(event)).lastInsertRowid);
+      for (const { fileId } of filesOf(event)) insertFile.run(fileId, plan.leadId);
+    }
     for (const change of plan.timers) {
       if ("set" in change) setTimer({ ...change.set, attempts: 0 });
       else clearTimer.run(change.clear.dueAt, change.clear.id);

@@ -11,9 +11,13 @@ export interface Config {
   /** With `demo`: policies, people and sources, but no leads. */
   readonly empty: boolean;
   readonly url: string;
+  /** Addresses of proxies that are believed when they say whom they forward. */
+  readonly proxies: readonly string[];
   readonly smtpUrl: string | null;
   readonly textUrl: string | null;
   readonly chatUrl: string | null;
+  /** Origins recordings are fetched from, beside the carrier's own. */
+  readonly recordingsFrom: readonly string[];
   /** The ad platform's address; the stand-in's when null. */
   readonly adsUrl: string | null;
   /** Where mail for the desk is received over SMTP; 0 takes any free port. */
@@ -48,15 +52,34 @@ export function readConfig(env: NodeJS.ProcessEnv, argv: readonly string[]): Con
     rehearsal: demo || env.KITEBELL_REHEARSAL === "1",
     demo,
     empty: values.empty ?? false,
-    url: env.KITEBELL_URL ?? "",
+    url: urlOf("KITEBELL_URL", env.KITEBELL_URL),
+    proxies: listOf(env.KITEBELL_PROXIES),
     smtpUrl: env.KITEBELL_SMTP_URL ?? null,
-    textUrl: env.KITEBELL_TEXT_URL ?? null,
-    chatUrl: env.KITEBELL_CHAT_URL ?? null,
-    adsUrl: env.KITEBELL_ADS_URL ?? null,
+    textUrl: urlOf("KITEBELL_TEXT_URL", env.KITEBELL_TEXT_URL) || null,
+    chatUrl: urlOf("KITEBELL_CHAT_URL", env.KITEBELL_CHAT_URL) || null,
+    recordingsFrom: listOf(env.KITEBELL_RECORDINGS).map(
+      (url) => new URL(urlOf("KITEBELL_RECORDINGS", url)).origin,
+    ),
+    adsUrl: urlOf("KITEBELL_ADS_URL", env.KITEBELL_ADS_URL) || null,
     mailPort: portOf("KITEBELL_MAIL_PORT", env.KITEBELL_MAIL_PORT ?? "0"),
     logLevel: env.KITEBELL_LOG ?? "warn",
     holdOutbox: env.KITEBELL_OUTBOX === "hold",
   };
+}
+
+function listOf(written: string | undefined): string[] {
+  return (written ?? "")
+    .split(",")
+    .map((part) => part.trim())
+    .filter(Boolean);
+}
+
+/** An address of a server as people reach it, without a trailing slash; empty when none is given. */
+function urlOf(name: string, written: string | undefined): string {
+  if (!written) return "";
+  if (!URL.canParse(written) || !/^https?:$/.test(new URL(written).protocol))
+    throw new Error(`${name} must be an address such as https://desk.example.com, not “${written}”.`);
+  return written.replace(/\/$/, "");
 }
 
 function portOf(name: string, written: string): number {

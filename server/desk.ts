@@ -6,10 +6,13 @@ import { type Decided, type Plan, type Problem, refuse, type World } from "../co
 import { receive } from "../core/desk/receive.ts";
 import { type DecidedPair, join, part } from "../core/desk/same.ts";
 import { undo } from "../core/desk/undo.ts";
-import { understand } from "../core/intake/understand.ts";
+import { bounded, type Fields } from "../core/intake/fields.ts";
+import { type InquiryFacts, understand } from "../core/intake/understand.ts";
 import type { Attachment } from "../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../core/lead/lead.ts";
 import type { Setup, Source } from "../core/policy/policy.ts";
+import { unusable } from "../core/setup/usable.ts";
+import { dayTime } from "../core/time/words.ts";
 import { ApiKeys } from "./access/keys.ts";
 import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
@@ -24,14 +27,15 @@ import { idMaker, type MakeId } from "./ids.ts";
 import { Importer } from "./import/importer.ts";
 import { Guard } from "./intake/guard.ts";
 import { Intake } from "./intake/intake.ts";
-import { parsePayload } from "./intake/payload.ts";
+import { PayloadReader } from "./intake/payload-reader.ts";
 import { Links } from "./links.ts";
 import { Feed } from "./live/feed.ts";
 import { Looker } from "./look/looker.ts";
 import { Correspondence } from "./messages/correspondence.ts";
+import { HeldReplies } from "./messages/held-replies.ts";
 import { Outbox } from "./outbox/outbox.ts";
 import { packer } from "./outbox/packer.ts";
-import { keepSetup, keptSetup } from "./policy/kept-setup.ts";
+import { keepSetup, keptSetups } from "./policy/kept-setup.ts";
 import { Office } from "./policy/office.ts";
 import { Playbacks } from "./policy/playbacks.ts";
 import { Roster } from "./policy/roster.ts";
@@ -52,6 +56,10 @@ export interface DeskConfig {
   readonly url: string;
   readonly log: Logger;
   readonly durable?: boolean;
+  /** Since when what was written may be missing, when the database's log was lost (epoch ms); null when it was not. */
+  readonly lostSince?: number | null;
+  /** Origins recordings of calls are fetched from. */
+  readonly recordingsFrom?: readonly string[];
   readonly makeId?: MakeId;
   readonly chance?: () => number;
 }
@@ -68,6 +76,8 @@ export interface HandEntry {
   readonly goesTo: { kind: "rules" } | { kind: "person"; id: string } | { kind: "list" };
   /** What the form of the entry cannot say: kinds of phones, ways they must not be reached, related people. */
   readonly more?: Written;
+  /** Whether whoever enters it may see a lead: of one they may not, nothing is changed or told. */
+  readonly maySee?: (lead: Lead) => boolean;
 }
 
 /** The desk: everything the outside may ask of it. There is exactly one in a process. */
@@ -75,6 +85,7 @@ export class Desk {
   readonly reader: Reader;
   readonly feed = new Feed();
   readonly intake: Intake;
+  readonly payloads = new PayloadReader();
   readonly timers: Timers;
   readonly outbox: Outbox;
   readonly links: Links;
@@ -91,6 +102,7 @@ export class Desk {
   readonly playbacks: Playbacks;
   readonly keys: ApiKeys;
   readonly letters: Correspondence;
+  readonly heldReplies: HeldReplies;
   readonly kept: Kept;
   readonly log: Logger;
   /** Reckons running bells anew after hours or targets have changed. */
@@ -98,6 +110,10 @@ export class Desk {
   readonly morning: Morning;
   readonly clock: Clock;
   readonly sql: Sql;
+  /** Why the newest set-up is not the one in force, in words; null when it is. */
+  fellBack: string | null;
+  readonly lostSince: number | null;
+  readonly recordingsFrom: readonly string[];
   readonly #looker: Looker;
   readonly #commit: (plan: Plan) => number;
   readonly #id: MakeId;
@@ -109,17 +125,22 @@ export class Desk {
     this.clock = clock;
     this.kept = new Kept(sql, clock);
     this.log = log;
+    this.lostSince = config.lostSince ?? null;
+    this.recordingsFrom = config.recordingsFrom ?? [];
+    sql.onTrouble = () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] });
     this.#channels = channels;
     this.#id = config.makeId ?? idMaker(clock);
-    this.#looker = new Looker(sql, clock, this.#id, storedSetup(sql, config));
+    const { setup, fellBack } = storedSetup(sql, config);
+    this.fellBack = fellBack;
+    this.#looker = new Looker(sql, clock, this.#id, setup);
     this.#commit = committer(sql, this.#looker).commit;
     this.reader = new Reader(sql, this.#looker.leads);
     this.links = new Links(this.kept.ownSecret("links"), config.url);
     this.files = new Files(config.data === ":memory:" ? null : joinPath(config.data, "files"), sql, clock);
     this.guard = new Guard(this.kept.ownSecret("forms"), () => Date.now());
     this.carrierSecret = `whsec_${Buffer.from(this.kept.ownSecret("carrier"), "base64url").toString("base64")}`;
-    this.sources = new Sources(sql, clock, () => this.setup);
-    const { links, files } = this;
+    this.sources = new Sources(sql, clock, () => this.setup, this.payloads);
+    const { links, files, payloads } = this;
     const committed = (plans: readonly Plan[], n: number) => this.#committed(plans, n);
     const looker = this.#looker;
     const commit = this.#commit;
@@ -131,6 +152,7 @@ export class Desk {
       links,
       files,
       reader: this.reader,
+      payloads,
       commit,
       committed,
       held: () => this.feed.publish({ n: 0, leadId: null, kinds: ["quarantine"] }),
@@ -166,6 +188,8 @@ export class Desk {
       this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
     );
     this.letters = new Correspondence(this);
+    this.heldReplies = new HeldReplies(this);
+    this.#looker.usualOf = (sourceId) => Math.max(...this.sources.rhythm(sourceId).perHour);
     this.imports = new Importer(this, log);
   }
 
@@ -173,14 +197,20 @@ export class Desk {
     return this.#looker.setup;
   }
 
-  /** Put a changed setup in force; every version is kept. */
+  /**
+   * Put a changed setup in force; every version is kept.
+   * @throws Refusal when a part of it cannot be used.
+   */
   changeSetup(setup: Setup, by: string | null = null): void {
+    const problem = unusable(setup, this.clock.now());
+    if (problem) throw new Refusal(problem);
     this.sql.transaction(() => {
       keepSetup(this.sql, setup, this.clock.now(), by);
       this.office.note(this.setup, setup, by);
       if (this.setup.policies.desk !== setup.policies.desk) this.sweep.owe("reckon");
     });
     this.#looker.setup = setup;
+    this.fellBack = null;
     this.roster.plan();
     this.morning.plan();
     void this.sweep.run();
@@ -280,9 +310,11 @@ export class Desk {
   }
 
   /** Enter an inquiry by hand. A known phone number or address joins it to its lead. */
-  enter({ by, fields, source, goesTo, more }: HandEntry): Result {
-    const understood = understand(source, this.setup.policies, fields);
-    if (!understood.ok)
+  enter(entry: HandEntry): Result {
+    const { by, source } = entry;
+    const fields = bounded(entry.fields);
+    const understood = fields && understand(source, this.setup.policies, fields);
+    if (!fields || !understood?.ok)
       return refuse(
         422,
         "No way to tell who it is",
@@ -291,12 +323,17 @@ export class Desk {
       );
     const { facts } = understood;
     const match = this.#looker.match([...facts.phones, ...facts.emails]);
+    const known = match && this.#looker.lead(match.leadId);
+    const unseen = known && entry.maySee?.(known) === false;
+    const goesTo = unseen ? ({ kind: "rules" } as const) : entry.goesTo;
+    const more = unseen ? undefined : entry.more;
     const id = this.#id("inq");
     const decide = (world: World) =>
       receive(world, {
         inquiryId: id,
         source,
-        facts,
+        facts: unseen ? NOTHING_SAID : facts,
+        ...(unseen && { unseen: writtenDown(fields), unanswered: "somebody of ours wrote it down" }),
         matchedOn: match?.on ?? null,
         by: { kind: "person", id: by },
         goesTo,
@@ -343,7 +380,7 @@ export class Desk {
     const source = row && this.setup.sources.find((s) => s.id === row.sourceId);
     if (!row || !source) return null;
     const headers = JSON.parse(row.headersJson) as Record<string, string>;
-    const parsed = await parsePayload({ contentType: row.contentType, headers, raw: row.raw });
+    const parsed = await this.payloads.read({ contentType: row.contentType, headers, raw: row.raw });
     const made = this.sql.transaction(() => {
       // Only from quarantine: two replays at once make one lead.
       if (!this.intake.isQuarantined(inquiryId)) return null;
@@ -356,7 +393,7 @@ export class Desk {
             leadId: first.leadId,
             matched: first.before ? "sure" : "new",
           } as const)
-        : { reason: "reason" in done ? done.reason : null };
+        : { reason: "reason" in done ? done.reason : null, held: "held" in done && done.held ? 1 : 0 };
       this.sql.run(q.updateTable("inquiries").set(change).where("id", "=", inquiryId));
       return done;
     });
@@ -440,15 +477,19 @@ export class Desk {
     );
   }
 
-  /** Keep time and deliver messages from now on. */
-  start(): void {
+  /**
+   * Do from now on what falls due by itself, and go on with what was cut off. The one place where all of it is started.
+   * Messages stay queued with `outbox: false`: for measuring intake alone.
+   */
+  start({ outbox = true } = {}): void {
     this.timers.start();
     this.watch.start();
     this.roster.start();
     this.morning.start();
-    this.outbox.start();
-    // A sweep that was cut off goes on.
+    if (outbox) this.outbox.start();
     void this.sweep.run();
+    this.imports.resume();
+    void this.intake.resume();
   }
 
   async close(): Promise<void> {
@@ -459,6 +500,8 @@ export class Desk {
     this.playbacks.stop();
     this.imports.stop();
     await this.sweep.stop();
+    await this.intake.stop();
+    this.payloads.close();
     await this.imports.settled();
     this.outbox.stop();
     await Promise.all(Object.values(this.#channels).map((c) => c.close()));
@@ -472,9 +515,49 @@ export async function openDesk(config: DeskConfig): Promise<Desk> {
   return new Desk(await Sql.open(path, { durable: config.durable ?? true }), config);
 }
 
-function storedSetup(sql: Sql, { setup, clock }: DeskConfig): Setup {
-  const known = keptSetup(sql);
-  if (known) return known;
+/** What an inquiry says that says nothing. */
+const NOTHING_SAID: InquiryFacts = {
+  name: null,
+  emails: [],
+  phones: [],
+  company: null,
+  product: null,
+  value: null,
+  message: null,
+  postalCode: null,
+  territory: null,
+  zone: null,
+  language: null,
+  answers: {},
+  tags: [],
+};
+
+/** Fields as somebody wrote them down, in a few lines. */
+function writtenDown(fields: Fields): string {
+  const lines = Object.entries(fields).map(([name, value]) => `${name}: ${value}`);
+  return ["They asked again:", ...lines].join("\n");
+}
+
+/**
+ * The newest set-up that can be used. A desk whose newest can't goes by the one before, and takes inquiries all the same.
+ * @throws with a sentence when there are versions and none of them can be used.
+ */
+function storedSetup(sql: Sql, { setup, clock }: DeskConfig): { setup: Setup; fellBack: string | null } {
+  let fellBack: string | null = null;
+  for (const version of keptSetups(sql)) {
+    const problem = unusable(version.setup, clock.now());
+    if (!problem) {
+      const { zone } = version.setup.policies.desk;
+      const when = dayTime(version.at, zone, clock.now());
+      return {
+        setup: version.setup,
+        fellBack:
+          fellBack && `${fellBack} The desk goes by the set-up of ${when} until somebody saves another.`,
+      };
+    }
+    fellBack ??= `The newest set-up can’t be used: ${problem.detail} (${problem.errors?.[0]?.path ?? "set-up"}).`;
+  }
+  if (fellBack) throw new Error(`${fellBack} No earlier one can be used either.`);
   keepSetup(sql, setup, clock.now(), null);
-  return setup;
+  return { setup, fellBack: null };
 }

@@ -1,13 +1,12 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
 import type { Source } from "../core/policy/policy.ts";
 import type { Desk } from "./desk.ts";
-import type { Verdict } from "./intake/guard.ts";
-import { type Delivery, parsePayload } from "./intake/payload.ts";
+import { type AddressOf, networkOf } from "./http/address.ts";
+import { readBody } from "./http/body.ts";
+import type { Delivery, Parsed } from "./intake/payload.ts";
 import { isSigned } from "./intake/signature.ts";
 import { problemBody } from "./problem.ts";
 
-/** The most one payload may weigh, in bytes. */
-const MOST = 1_048_576;
 /** Forms on other sites post here. */
 const CORS = {
   "access-control-allow-origin": "*",
@@ -23,6 +22,11 @@ const KEPT = [
   "webhook-id",
   "webhook-timestamp",
 ] as const;
+/** The most of a header that is kept (characters). */
+const LONGEST_HEADER = 1_000;
+/** When to come again (seconds): after a full disk, and when quarantine is full. */
+const SOON = "60";
+const LATER = "3600";
 
 /**
  * The door: `POST /api/v1/intake/{sourceKey}`. It stands before the pages' handler, because it is the one
@@ -32,40 +36,45 @@ const KEPT = [
 export class Door {
   readonly #desk: Desk;
   readonly #clocks: () => readonly number[];
+  readonly #addressOf: AddressOf;
 
   /** `clocks` tell the times (epoch ms) a signature may have been made at. */
-  constructor(desk: Desk, clocks: () => readonly number[]) {
+  constructor(desk: Desk, clocks: () => readonly number[], addressOf: AddressOf) {
     this.#desk = desk;
     this.#clocks = clocks;
+    this.#addressOf = addressOf;
   }
 
   /** Serve the request when it is one for the door; says whether it was. */
   serve(request: IncomingMessage, response: ServerResponse): boolean {
-    const key = /^\/api\/v1\/intake\/([^/?]+)(?:\?.*)?$/.exec(request.url ?? "")?.[1];
-    if (!key || (request.method !== "POST" && request.method !== "OPTIONS")) return false;
+    const [path = ""] = (request.url ?? "").split("?", 1);
+    const [, api, version, intake, key, ...more] = path.split("/");
+    if (api !== "api" || version !== "v1" || intake !== "intake" || !key || more.length > 0) return false;
+    if (request.method !== "POST" && request.method !== "OPTIONS") return false;
     if (request.method === "OPTIONS") response.writeHead(204, CORS).end();
     else this.#take(decodeURIComponentSafely(key), request, response).catch(() => response.destroy());
     return true;
   }
 
-  /** What the guard thinks of a form; null when nothing about it comes from a browser. */
-  async #suspect(source: Source, delivery: Delivery, request: IncomingMessage): Promise<Verdict | null> {
+  /** A form of a website as it was read, and why it is held, when it is; null when nothing about it comes from a browser. */
+  async #suspect(
+    source: Source,
+    delivery: Delivery,
+    request: IncomingMessage,
+  ): Promise<{ parsed: Parsed; held: string | null } | null> {
     const fromBrowser = request.headers.origin !== undefined;
-    if (!fromBrowser && !delivery.raw.includes("kb_")) return null;
-    const parsed = await parsePayload(delivery);
-    return this.#desk.guard.judge(
-      source.key,
-      parsed.ok ? parsed.fields : {},
-      addressOf(request),
-      fromBrowser,
-    );
+    if (source.channel !== "website" || (!fromBrowser && !delivery.raw.includes("kb_"))) return null;
+    const parsed = await this.#desk.payloads.read(delivery);
+    const fields = parsed.ok ? parsed.fields : {};
+    const network = networkOf(this.#addressOf(request));
+    return { parsed, held: this.#desk.guard.judge(source.key, fields, network, fromBrowser) };
   }
 
   async #take(key: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
     const refuse = (status: number, title: string, detail: string) =>
       answer(response, status, problemBody(status, title, detail), "application/problem+json");
     const source = this.#desk.setup.sources.find((s) => s.key === key);
-    const raw = await read(request);
+    const raw = await readBody(request);
     if (!raw) {
       // What is still on its way is not waited for.
       response.setHeader("connection", "close");
@@ -77,7 +86,7 @@ export class Door {
     const headers: Record<string, string> = {};
     for (const name of KEPT) {
       const value = request.headers[name];
-      if (typeof value === "string") headers[name] = value;
+      if (typeof value === "string") headers[name] = value.slice(0, LONGEST_HEADER);
     }
     const signature = String(request.headers["webhook-signature"] ?? "");
     if (source.signingSecret) {
@@ -92,22 +101,18 @@ export class Door {
       }
     }
     try {
-      const contentType = headers["content-type"] ?? "";
-      const held =
-        source.channel === "website"
-          ? await this.#suspect(source, { contentType, headers, raw }, request)
-          : null;
-      if (held?.kind === "refused") {
-        response.setHeader("retry-after", held.retrySeconds);
-        return refuse(
-          429,
-          "Too many",
-          "Too many forms came from this address. Nothing was kept: try again in a minute.",
-        );
+      const delivery = { contentType: headers["content-type"] ?? "", headers, raw };
+      const suspected = await this.#suspect(source, delivery, request);
+      const held = suspected?.held ?? null;
+      if (held && !this.#desk.intake.hasRoomForHeld()) {
+        response.setHeader("retry-after", LATER);
+        return refuse(429, "Too many", "Quarantine is full. Nothing was kept: send it again later.");
       }
-      const manner = held?.kind === "held" ? { held: held.reason } : {};
-      answer(response, 202, await this.#desk.intake.submit(source, { contentType, headers, raw }, manner));
+      const manner = held ? { held } : {};
+      const receipt = await this.#desk.intake.submit(source, delivery, manner, suspected?.parsed ?? null);
+      answer(response, 202, receipt);
     } catch {
+      response.setHeader("retry-after", SOON);
       refuse(
         503,
         "Could not be kept",
@@ -117,32 +122,11 @@ export class Door {
   }
 }
 
-function addressOf(request: IncomingMessage): string {
-  return request.socket.remoteAddress ?? "unknown";
-}
-
 function answer(response: ServerResponse, status: number, body: object, type = "application/json"): void {
   const text = JSON.stringify(body);
   response
     .writeHead(status, { ...CORS, "content-type": type, "content-length": Buffer.byteLength(text) })
     .end(text);
-}
-
-/** The body, or null when it weighs too much. */
-function read(request: IncomingMessage): Promise<Buffer | null> {
-  return new Promise((resolve, reject) => {
-    const chunks: Buffer[] = [];
-    let weight = 0;
-    request.on("data", (chunk: Buffer) => {
-      weight += chunk.length;
-      if (weight > MOST) {
-        request.removeAllListeners("data").resume();
-        resolve(null);
-      } else chunks.push(chunk);
-    });
-    request.on("end", () => resolve(chunks.length === 1 ? chunks[0]! : Buffer.concat(chunks)));
-    request.on("error", reject);
-  });
 }
 
 function decodeURIComponentSafely(text: string): string {

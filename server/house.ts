@@ -11,27 +11,29 @@ import { type Carrier, Dialer, httpCarrier } from "./calls/dialer.ts";
 import { chatChannel, textChannel } from "./channels/gateway.ts";
 import { smtpChannel } from "./channels/smtp.ts";
 import { unsetChannel } from "./channels/unset.ts";
-import { MovableClock, systemClock } from "./clock.ts";
+import { type Clock, MovableClock, systemClock } from "./clock.ts";
 import type { Config } from "./config.ts";
-import { type Desk, openDesk } from "./desk.ts";
+import { DATABASE, FOLDER_FILES, type Folder } from "./db/folder.ts";
+import { troubleOf } from "./db/sql.ts";
+import { Upkeep } from "./db/upkeep.ts";
+import { type Desk, type DeskConfig, openDesk } from "./desk.ts";
 import { Door } from "./door.ts";
+import { addressReader } from "./http/address.ts";
 import { startReceiver } from "./mail/receiver.ts";
 import { Rehearsal, startStandins } from "./rehearsal.ts";
 
 /** When an empty rehearsal begins: a Monday morning as the desk opens. */
 const EMPTY_START = Date.parse("2026-03-02T15:00:00Z");
 
-/** How often what a platform could not deliver is asked for. */
-const CATCH_UP = 900_000;
-
-/** What this product keeps in its data folder. */
+/** What a desk keeps in its data folder. */
 const OWN_FILES = [
-  "kite-bell.db",
-  "kite-bell.db-wal",
-  "kite-bell.db-shm",
+  DATABASE,
+  `${DATABASE}-wal`,
+  `${DATABASE}-shm`,
   "files",
   "outside.jsonl",
   "ad-platform.json",
+  ...FOLDER_FILES,
 ];
 
 /** What a desk begins with: the demo's morning with its history, or people, rules and sources alone. */
@@ -47,12 +49,25 @@ export interface House {
   readonly dialer: Dialer;
   readonly door: Door;
   readonly mailPort: number;
+  readonly upkeep: Upkeep;
   close(): Promise<void>;
+}
+
+/** Where a house stands: its settings, the folder it has to itself, and its own address. */
+export interface Ground {
+  readonly config: Config;
+  /** Null for one in memory. */
+  readonly folder: Folder | null;
+  /** Address this server answers at. */
+  readonly origin: string;
+  readonly log: Logger;
+  /** The time of a real desk; the machine's own unless a test moves it. */
+  readonly clock?: Clock;
 }
 
 /** Make what the data folder begins with, when it is new. Says on the console what was made. */
 export async function begin(config: Config, beginning: Beginning): Promise<void> {
-  if (beginning === "empty" || existsSync(join(config.data, "kite-bell.db"))) return;
+  if (beginning === "empty" || existsSync(join(config.data, DATABASE))) return;
   const begun = Date.now();
   const { inquiries, now } = await makeHistory(config.data);
   console.log(
@@ -65,37 +80,50 @@ export async function clear(data: string): Promise<void> {
   await Promise.all(OWN_FILES.map((name) => rm(join(data, name), { recursive: true, force: true })));
 }
 
-/**
- * Open the desk of the data folder with its stand-ins, mail receiver and connectors, and let it keep time.
- * @param origin address this server answers at
- */
-export function openHouse(config: Config, origin: string, log: Logger): Promise<House> {
-  return config.rehearsal ? openRehearsal(config, origin, log) : openReal(config, origin, log);
+/** Open the desk of the data folder with its stand-ins, mail receiver and connectors, and let it keep time. */
+export function openHouse(ground: Ground): Promise<House> {
+  return ground.config.rehearsal ? openRehearsal(ground) : openReal(ground);
+}
+
+/** Open the desk; on a full disk with the room that was set aside for it. */
+async function open(folder: Folder | null, config: DeskConfig): Promise<Desk> {
+  try {
+    return await openDesk(config);
+  } catch (error) {
+    if (!folder || !troubleOf(error) || !folder.release()) throw error;
+    config.log.error({ err: error }, "the disk is full; the desk opens with the room that was set aside");
+    return openDesk(config);
+  }
 }
 
 /** A real desk: the machine's clock, and whatever ways out are set up. */
-async function openReal(config: Config, origin: string, log: Logger): Promise<House> {
+async function openReal(ground: Ground): Promise<House> {
+  const { config, folder, origin, log, clock = systemClock } = ground;
   const { smtpUrl, textUrl, chatUrl } = config;
-  const desk = await openDesk({
+  const desk = await open(folder, {
     data: config.data,
-    clock: systemClock,
-    setup: starter(systemClock.now()),
+    clock,
+    setup: starter(clock.now()),
     channels: {
       email: smtpUrl ? smtpChannel(smtpUrl) : unsetChannel("Mail", "KITEBELL_SMTP_URL"),
       text: textUrl ? textChannel(textUrl) : unsetChannel("The line for texts", "KITEBELL_TEXT_URL"),
       chat: chatUrl ? chatChannel(chatUrl) : unsetChannel("Team chat", "KITEBELL_CHAT_URL"),
     },
     url: config.url || origin,
+    recordingsFrom: [...originsOf(textUrl), ...config.recordingsFrom],
+    lostSince: lostSince(folder),
     log,
   });
-  const house = await furnish(config, desk, {
-    origin,
+  const house = await furnish(ground, desk, {
     adsUrl: config.adsUrl,
     carrier: textUrl ? httpCarrier(textUrl) : NO_CARRIER,
-    clocks: () => [systemClock.now()],
+    clocks: () => [clock.now()],
   });
   return { ...house, rehearsal: null };
 }
+
+const lostSince = (folder: Folder | null) => (folder?.lostSince ? Date.parse(folder.lostSince) : null);
+const originsOf = (url: string | null) => (url ? [new URL(url).origin] : []);
 
 const NO_CARRIER: Carrier = {
   place: () =>
@@ -104,7 +132,6 @@ const NO_CARRIER: Carrier = {
 };
 
 interface Furniture {
-  readonly origin: string;
   readonly adsUrl: string | null;
   readonly carrier: Carrier;
   /** The times a delivery may be signed by. */
@@ -115,31 +142,30 @@ interface Furniture {
 
 /** What every desk has around it, started. */
 async function furnish(
-  config: Config,
+  { config, folder, origin }: Ground,
   desk: Desk,
-  { origin, adsUrl, carrier, clocks, ready }: Furniture,
+  { adsUrl, carrier, clocks, ready }: Furniture,
 ): Promise<Omit<House, "rehearsal">> {
   const mail = await startReceiver(desk, { port: config.mailPort, host: config.host });
   const ads = new AdConnector(desk, adsUrl);
   const accounts = await Accounts.open(desk, config.url || origin);
   const dialer = new Dialer(desk, carrier);
+  const upkeep = new Upkeep(desk, folder);
   ready?.(mail.port);
-  desk.timers.start();
-  desk.watch.start();
-  desk.roster.start();
-  desk.imports.resume();
-  if (!config.holdOutbox) desk.outbox.start();
-  const catchUp = setInterval(() => void ads.catchUpAll(), CATCH_UP);
-  catchUp.unref();
+  desk.start({ outbox: !config.holdOutbox });
+  ads.start();
+  upkeep.start();
   return {
     desk,
     ads,
     accounts,
     dialer,
-    door: new Door(desk, clocks),
+    upkeep,
+    door: new Door(desk, clocks, addressReader(config.proxies)),
     mailPort: mail.port,
     close: async () => {
-      clearInterval(catchUp);
+      upkeep.stop();
+      ads.stop();
       await mail.close();
       accounts.close();
       await desk.close();
@@ -147,10 +173,11 @@ async function furnish(
   };
 }
 
-async function openRehearsal(config: Config, origin: string, log: Logger): Promise<House> {
+async function openRehearsal(ground: Ground): Promise<House> {
+  const { config, folder, origin, log } = ground;
   const clock = new MovableClock(EMPTY_START);
   const standins = await startStandins(clock, config.data);
-  const desk = await openDesk({
+  const desk = await open(folder, {
     data: config.data,
     clock,
     setup: tarnholt,
@@ -160,11 +187,12 @@ async function openRehearsal(config: Config, origin: string, log: Logger): Promi
       chat: config.chatUrl ? chatChannel(config.chatUrl) : standins.channels.chat,
     },
     url: config.url || origin,
+    recordingsFrom: [...originsOf(config.textUrl || standins.gatewayUrl), ...config.recordingsFrom],
+    lostSince: lostSince(folder),
     log,
   });
   let rehearsal: Rehearsal | null = null;
-  const house = await furnish(config, desk, {
-    origin,
+  const house = await furnish(ground, desk, {
     adsUrl: config.adsUrl || standins.adsUrl,
     carrier: httpCarrier(config.textUrl || standins.gatewayUrl),
     // The world outside does not move with the desk's clock: a delivery may be signed by either.

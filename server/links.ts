@@ -1,5 +1,6 @@
-import { createHash, createHmac, timingSafeEqual } from "node:crypto";
+import { createHash, createHmac } from "node:crypto";
 import type { ManageLink, TakeLink } from "../core/message/outgoing.ts";
+import { sameText } from "./same-text.ts";
 
 /** Signs and reads the links that let one person take or pass one offer without signing in. HMAC-SHA-256. */
 export class Links {
@@ -33,7 +34,7 @@ export class Links {
   /** The number a short code stands for; null when it was not made by us. */
   readShort(code: string): number | null {
     const [, which = "", signature = ""] = /^([0-9a-z]+?)([\w-]{4})$/.exec(code) ?? [];
-    if (!which || this.#sign(`short.${which}`).slice(0, 4) !== signature) return null;
+    if (!which || !sameText(signature, this.#sign(`short.${which}`).slice(0, 4))) return null;
     return Number.parseInt(which, 36);
   }
 
@@ -49,7 +50,7 @@ export class Links {
 
   #readNamed(token: string, what: string): string | null {
     const [leadId = "", signature = ""] = token.split(".");
-    return leadId && this.#sign(`${what}.${leadId}`).slice(0, 22) === signature ? leadId : null;
+    return leadId && sameText(signature, this.#sign(`${what}.${leadId}`).slice(0, 22)) ? leadId : null;
   }
 
   /** Where a lead ends the mails that come by themselves. */
@@ -72,18 +73,20 @@ export class Links {
     return this.#readNamed(name, "visitor");
   }
 
-  /** Where one manager sees to one lead that rings. */
-  manage({ leadId, personId }: ManageLink): string {
-    const payload = Buffer.from(JSON.stringify([leadId, personId])).toString("base64url");
+  /** Where one manager sees to one lead that rings, until the link ends. */
+  manage({ leadId, personId, until }: ManageLink): string {
+    const payload = Buffer.from(JSON.stringify([leadId, personId, until])).toString("base64url");
     return `${this.#base}/m/${payload}.${this.#sign(`manage.${payload}`)}`;
   }
 
-  /** What a manager's link names; null when it was not made by us. */
+  /** What a manager's link names; null when it was not made by us. Whether it is still good is told by its end. */
   readManage(token: string): ManageLink | null {
     const [payload = "", signature = ""] = token.split(".");
-    if (this.#sign(`manage.${payload}`) !== signature) return null;
-    const [leadId, personId] = JSON.parse(Buffer.from(payload, "base64url").toString()) as [string, string];
-    return { manage: true, leadId, personId };
+    if (!sameText(signature, this.#sign(`manage.${payload}`))) return null;
+    const said = JSON.parse(Buffer.from(payload, "base64url").toString()) as [string, string, number?];
+    // Links of earlier versions had no end: theirs has come.
+    const [leadId, personId, until = 0] = said;
+    return { manage: true, leadId, personId, until };
   }
 
   /** The address of a lead on the desk. */
@@ -94,9 +97,7 @@ export class Links {
   /** What a token says, or null when it was not signed by us. Whether it is still of use is the lead's to say. */
   read(token: string): TakeLink | null {
     const [payload = "", signature = ""] = token.split(".");
-    const expected = Buffer.from(this.#sign(payload));
-    const given = Buffer.from(signature);
-    if (expected.length !== given.length || !timingSafeEqual(expected, given)) return null;
+    if (!sameText(signature, this.#sign(payload))) return null;
     const [leadId, handOffId, personId, until] = JSON.parse(Buffer.from(payload, "base64url").toString()) as [
       string,
       string,
@@ -119,6 +120,6 @@ export class Links {
   leadOfMail(messageId: string): string | null {
     const [, leadId = "", which = "", signature = ""] =
       /^<?([^.@<>]+)\.([\w-]{16})\.([\w-]{16})@[^@]+>?$/.exec(messageId.trim()) ?? [];
-    return leadId && this.#sign(`${leadId}.${which}`).slice(0, 16) === signature ? leadId : null;
+    return leadId && sameText(signature, this.#sign(`${leadId}.${which}`).slice(0, 16)) ? leadId : null;
   }
 }

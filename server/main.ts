@@ -2,17 +2,28 @@ import { createServer, type IncomingMessage, type ServerResponse } from "node:ht
 import type { AddressInfo } from "node:net";
 import { dirname, join } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
-import pino from "pino";
+import pino, { type Logger } from "pino";
 import sirv from "sirv";
 import { type Config, readConfig } from "./config.ts";
+import { Folder } from "./db/folder.ts";
 import { type Beginning, begin, clear, type House, openHouse } from "./house.ts";
+import { addressReader } from "./http/address.ts";
+import { cutOff, mostFor, saysTooMuch, type Weighed } from "./http/body.ts";
+import { guardAnswer } from "./http/headers.ts";
 import { BEGUN_AGAIN } from "./live/feed.ts";
 import { problemBody } from "./problem.ts";
 
 const web = join(dirname(fileURLToPath(import.meta.url)), "web");
 
+/** The methods that are served; TRACE and whatever else there is are answered by nobody. */
+const METHODS = new Set(["GET", "HEAD", "POST", "OPTIONS"]);
+
+type Handler = (request: unknown, response: unknown, next: (error?: unknown) => void, locals: object) => void;
+
 async function main(config: Config): Promise<void> {
   const log = pino({ level: config.logLevel }, pino.destination(2));
+  const addressOf = addressReader(config.proxies);
+  const folder = Folder.take(config.data);
   await begin(config, config.demo && !config.empty ? "morning" : "empty");
 
   // The address is part of the links in messages, so the port must be known before the desk opens.
@@ -24,11 +35,13 @@ async function main(config: Config): Promise<void> {
   );
   const { port } = server.address() as AddressInfo;
   const origin = `http://${config.host.includes(":") ? `[${config.host}]` : config.host}:${port}`;
+  const ground = { config, folder, origin, log };
+  const publicUrl = config.url || origin;
 
-  let house: House | null = await openHouse(config, origin, log);
+  let house: House | null = await openHouse(ground);
 
   const { handler } = (await import(pathToFileURL(join(web, "server", "entry.mjs")).href)) as {
-    handler: (request: unknown, response: unknown, next: (error?: unknown) => void, locals: object) => void;
+    handler: Handler;
   };
   const files = sirv(join(web, "client"), {
     // Looked up when asked for: a file that is gone since a new build is missing, and not the end of the desk.
@@ -48,7 +61,7 @@ async function main(config: Config): Promise<void> {
       await clear(config.data);
       await begin(config, beginning);
       // Where any free port is taken, the one before may be somebody else's by now.
-      house = await openHouse(config, origin, log);
+      house = await openHouse(ground);
     } catch (error) {
       // Half a desk is none: whoever keeps it running starts it anew, and it begins again.
       log.fatal({ err: error }, "the rehearsal could not begin again");
@@ -61,24 +74,39 @@ async function main(config: Config): Promise<void> {
       response.writeHead(status, { "content-type": "application/problem+json" });
       response.end(JSON.stringify(problemBody(status, title, detail)));
     };
+    if (!METHODS.has(request.method ?? "")) {
+      response.setHeader("allow", [...METHODS].join(", "));
+      return refuse(405, "No such method", `${request.method} is not served here.`);
+    }
     if (!house) {
       response.setHeader("retry-after", "2");
       return refuse(503, "Not ready yet", "The desk is about to begin again. Try again in a moment.");
     }
     if (house.door.serve(request, response)) return;
-    const { desk, rehearsal, accounts, ads, dialer, mailPort } = house;
+    guardAnswer(response, { https: publicUrl.startsWith("https:") });
+    const weighed: Weighed = { most: mostFor(request.url ?? ""), over: false };
+    if (saysTooMuch(request, weighed.most)) {
+      response.setHeader("connection", "close");
+      return refuse(413, "Too large", `At most ${Math.round(weighed.most / 1_048_576)} MB are taken here.`);
+    }
+    const { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep } = house;
     const locals = {
       desk,
       rehearsal,
       accounts,
       ads,
       dialer,
+      upkeep,
       origin,
-      publicUrl: config.url || origin,
+      publicUrl,
       mailPort,
+      weighed,
+      address: addressOf(request),
       beginAgain: config.demo ? beginAgain : null,
     };
-    const render = () =>
+    const render = () => {
+      // Astro reads the body where one is put for it, and from the request itself otherwise.
+      if (request.method === "POST") Object.assign(request, { body: cutOff(request, weighed) });
       handler(
         request,
         response,
@@ -89,6 +117,7 @@ async function main(config: Config): Promise<void> {
         },
         locals,
       );
+    };
     if (request.method === "GET" && !request.url?.startsWith("/api/")) files(request, response, render);
     else render();
   };
@@ -97,8 +126,10 @@ async function main(config: Config): Promise<void> {
   // Pages are loaded when first asked for; asking now spares the first visitor the wait.
   for (const path of ["/", "/api/v1/health", "/api/v1/people"])
     await (await fetch(origin + path)).arrayBuffer();
-  // What the platform held while the desk was down.
-  void house.ads.catchUpAll();
+  if (folder.lostSince)
+    console.log(
+      `The database's log was lost: what was written after ${folder.lostSince} may be missing. Look at the newest leads.`,
+    );
   console.log(`Mail for the desk is received on port ${house.mailPort}.`);
   console.log(`Kite Bell is ready at ${origin}`);
 
@@ -109,9 +140,20 @@ async function main(config: Config): Promise<void> {
     server.close();
     server.closeAllConnections();
     await house?.close();
+    folder.close();
     process.exit(0);
   };
   process.on("SIGTERM", close).on("SIGINT", close);
+  keepAlive(log);
+}
+
+/**
+ * What nobody expected ends no desk that can still answer: it is logged, and the database is what counts, where every
+ * act is whole or not there at all.
+ */
+function keepAlive(log: Logger): void {
+  process.on("unhandledRejection", (error) => log.error({ err: error }, "something failed unheard"));
+  process.on("uncaughtException", (error) => log.error({ err: error }, "something failed uncaught"));
 }
 
 main(readConfig(process.env, process.argv.slice(2))).catch((error: unknown) => {

@@ -10,7 +10,7 @@ import { NINE, testDesk } from "../tests/support/desk.ts";
 import { cleanName, isShown } from "./files/files.ts";
 import { encodingOfFile, readRows } from "./import/read-rows.ts";
 import { readCall } from "./intake/call.ts";
-import { Guard, HONEYPOT, isHeldBack, TOKEN } from "./intake/guard.ts";
+import { Guard, HONEYPOT, TOKEN } from "./intake/guard.ts";
 import { Links } from "./links.ts";
 import { cleanHtml, readMail } from "./mail/read-mail.ts";
 import { sourceOfAddress } from "./mail/receiver.ts";
@@ -28,7 +28,7 @@ describe("the guard of the website forms", () => {
   let now = NINE;
   const guard = () => new Guard("a secret", () => now);
   const judge = (g: Guard, fields: Record<string, string>, address = "1.2.3.4", browser = true) =>
-    g.judge("site", fields, address, browser).kind;
+    g.judge("site", fields, address, browser) === null ? "fine" : "held";
 
   it("lets people through, and companies' own servers without a question", () => {
     const g = guard();
@@ -44,15 +44,13 @@ describe("the guard of the website forms", () => {
     ["a token of nobody's", () => ({ [TOKEN]: "abc.def" })],
   ])("holds back %s", (_what, fields) => {
     const g = guard();
-    const verdict = g.judge("site", fields(g), "1.2.3.4", true);
-    expect(verdict.kind === "held" && isHeldBack(verdict.reason)).toBe(true);
+    expect(g.judge("site", fields(g), "1.2.3.4", true)).toContain("Replay it if it is a person's.");
   });
-  it("holds back what comes too fast from one address, refuses a flood, and forgets after a minute", () => {
+  it("holds back what comes too fast from one address, refuses nothing, and forgets after a minute", () => {
     const g = guard();
     const verdicts = Array.from({ length: 70 }, () => judge(g, {}));
     expect(verdicts.filter((v) => v === "fine")).toHaveLength(12);
-    expect(verdicts.filter((v) => v === "held")).toHaveLength(48);
-    expect(verdicts.at(-1)).toBe("refused");
+    expect(verdicts.filter((v) => v === "held")).toHaveLength(58);
     expect(judge(g, {}, "4.3.2.1")).toBe("fine");
     now += 61_000;
     expect(judge(g, {})).toBe("fine");

@@ -9,6 +9,13 @@ declare namespace App {
     accounts: import("../server/access/accounts.ts").Accounts;
     ads: import("../server/ads/connector.ts").AdConnector;
     dialer: import("../server/calls/dialer.ts").Dialer;
+    upkeep: import("../server/db/upkeep.ts").Upkeep;
+    /** Who may show this page in a frame, as CSP names them; nobody when left out. */
+    framedBy?: string;
+    /** How much of the request's body has come, and whether that is more than may. */
+    weighed: import("../server/http/body.ts").Weighed;
+    /** Where the request comes from; a forwarded address only when a proxy that is named says so. */
+    address: string;
     /** Throws away this rehearsal and begins another; null where data is kept. */
     beginAgain: ((beginning: import("../server/house.ts").Beginning) => Promise<void>) | null;
     /** The port mail is received on. */

@@ -1,17 +1,50 @@
 import { defineMiddleware } from "astro:middleware";
+import { randomUUID } from "node:crypto";
 import type { APIContext } from "astro";
-import { CALLS, isTheirs, type Needs, pageNeeds } from "../core/access/access.ts";
+import { CALLS, type Needs, pageNeeds } from "../core/access/access.ts";
+import { troubleOf } from "../server/db/sql.ts";
+import { isBusinessOf } from "./api/belongs.ts";
 import { problem } from "./api/endpoint.ts";
-import { type Caller, identify } from "./api/identify.ts";
+import { type Caller, identify, isReading } from "./api/identify.ts";
 
 const API = "/api/v1";
 
+/** Posts that come from elsewhere by their nature: signed, or by a name of ours in the address. */
+const FROM_ELSEWHERE = ["/carrier/calls", "/site/views", "/u/[token]"].flatMap((p) => [p, API + p]);
+
 /**
  * The one place where it is decided who may do what: every call of the API is looked up in the table of
- * `core/access/access.ts` before its endpoint is reached. A lead that is not a salesperson's business is, to them, not there.
+ * `core/access/access.ts` before its endpoint is reached, and every id in a path is checked against who asks. What nobody
+ * expected becomes an answer with a reference that stands in the log.
  */
 export const onRequest = defineMiddleware(async (context, next) => {
-  const { locals, request, url, params } = context;
+  try {
+    const refused = await refusedBefore(context);
+    if (refused) return refused;
+    const key = context.locals.caller?.key?.name ?? null;
+    const response = await context.locals.desk.office.actingBy(key, next);
+    return context.locals.weighed.over ? tooLarge(context) : framed(context, response);
+  } catch (error) {
+    if (context.locals.weighed.over) return tooLarge(context);
+    return unexpected(context, error);
+  }
+});
+
+/** A page says who may show it in a frame: nobody, but for a form whose source names sites that may. */
+function framed({ locals }: APIContext, response: Response): Response {
+  const own = response.headers.get("content-security-policy");
+  if (own && response.headers.get("content-type")?.startsWith("text/html"))
+    // Letters that are shown carry their styles in attributes.
+    response.headers.set(
+      "content-security-policy",
+      `${own.replace(/;\s*$/, "")}; style-src-attr 'unsafe-inline'; frame-ancestors ${locals.framedBy ?? "'none'"}`,
+    );
+  return response;
+}
+
+/** Why this request gets no further; null when it does. */
+async function refusedBefore(context: APIContext): Promise<Response | null> {
+  const { locals, request, url, routePattern } = context;
   const caller = await identify(context);
   if (caller === "unknown-key")
     return problem(
@@ -20,36 +53,46 @@ export const onRequest = defineMiddleware(async (context, next) => {
       "This API key is not known, or was revoked. In rehearsal the key is `rehearsal`.",
     );
   locals.caller = caller;
-  if (!context.routePattern.startsWith(API)) return pageFor(context, caller) ?? next();
-  const needs =
-    CALLS[`${request.method === "HEAD" ? "GET" : request.method} ${context.routePattern.slice(API.length)}`];
+  if (!isReading(request.method) && !caller?.said && !FROM_ELSEWHERE.includes(routePattern)) {
+    if (!isFromHere(context))
+      return problem(
+        403,
+        "From another site",
+        "Changes are only taken from Kite Bell’s own pages, or with an API key.",
+      );
+  }
+  if (!routePattern.startsWith(API)) return pageFor(context, caller);
+  const call = routePattern.slice(API.length);
+  const needs = CALLS[`${request.method === "HEAD" ? "GET" : request.method} ${call}`];
   if (needs === undefined)
     return problem(404, "No such call", `There is no ${request.method} ${url.pathname}.`);
-  if (needs === "anybody") return next();
+  if (needs === "anybody") return null;
   if (needs === "rehearsal")
-    return locals.rehearsal ? next() : problem(404, "Not here", "This only exists in rehearsal.");
+    return locals.rehearsal ? null : problem(404, "Not here", "This only exists in rehearsal.");
   if (!caller)
     return problem(401, "Not signed in", "Sign in, or send `Authorization: Bearer` with an API key.");
   if (!may(caller, needs, request.method))
     return problem(
       403,
       "Not yours to do",
-      `${caller.me.name} may not do this. ${caller.keyed ? "The API key is not made for it." : "Ask a manager or an administrator."}`,
+      `${caller.me.name} may not do this. ${caller.key ? "The API key is not made for it." : "Ask a manager or an administrator."}`,
     );
-  // A session's cookie comes along from anywhere; a page of another site may not use it.
-  if (!caller.keyed && request.method !== "GET" && request.headers.get("sec-fetch-site") === "cross-site")
-    return problem(
-      403,
-      "From another site",
-      "Changes are only taken from Kite Bell’s own pages, or with an API key.",
-    );
-  if (params.id && context.routePattern.startsWith(`${API}/leads/`) && !caller.rights.has("leads.all")) {
-    const lead = locals.desk.looker.lead(params.id);
-    if (!lead || !isTheirs(lead, caller.me.id))
-      return problem(404, "No such lead", "There is no lead with that id that is yours or offered to you.");
-  }
-  return next();
-});
+  if (!isBusinessOf(context, caller, call))
+    return problem(404, "Not found", "There is nothing by that id that is yours or offered to you.");
+  return null;
+}
+
+/**
+ * Whether a request comes from a page of ours. Browsers say so (`Sec-Fetch-Site`; an older one sends `Origin` alone);
+ * what says nothing is no browser, and no other site's doing.
+ */
+function isFromHere({ request, locals, url }: APIContext): boolean {
+  const site = request.headers.get("sec-fetch-site");
+  if (site) return site === "same-origin" || site === "none";
+  const origin = request.headers.get("origin");
+  if (!origin) return true;
+  return [url.origin, locals.origin, new URL(locals.publicUrl).origin].includes(origin);
+}
 
 /** Where somebody is sent who may not see a page; null when they may. */
 function pageFor({ url, locals, redirect }: APIContext, caller: Caller | null): Response | null {
@@ -61,6 +104,41 @@ function pageFor({ url, locals, redirect }: APIContext, caller: Caller | null): 
 }
 
 function may(caller: Caller, needs: Needs, method: string): boolean {
-  if (!caller.writes && method !== "GET") return false;
+  if (!caller.writes && !isReading(method)) return false;
+  if (needs === "in-person") return caller.key === null;
   return needs === "signed-in" || caller.rights.has(needs as never);
+}
+
+function tooLarge({ locals }: APIContext): Response {
+  return problem(
+    413,
+    "Too large",
+    `At most ${Math.round(locals.weighed.most / 1_048_576)} MB are taken here.`,
+  );
+}
+
+/** What nobody expected: told with a reference, which stands in the log with what happened. */
+function unexpected({ locals, request, url, routePattern }: APIContext, error: unknown): Response {
+  const reference = randomUUID().slice(0, 8);
+  locals.desk.log.error(
+    { err: error, reference, call: `${request.method} ${routePattern}` },
+    "a request failed",
+  );
+  const trouble = troubleOf(error);
+  const status = trouble ? 503 : 500;
+  const said =
+    trouble === "full"
+      ? "The disk is full: nothing can be written just now. Nothing of this was kept; try again when there is room."
+      : trouble
+        ? "The disk does not let Kite Bell work just now. Nothing of this was kept; tell whoever looks after it."
+        : "Nothing of this was kept. Tell whoever looks after Kite Bell.";
+  const detail = `${said} It stands in the log as ${reference}.`;
+  const response = url.pathname.startsWith("/api/")
+    ? problem(status, trouble ? "Not possible just now" : "Something went wrong", detail)
+    : new Response(`Something went wrong. ${detail}`, {
+        status,
+        headers: { "content-type": "text/plain; charset=utf-8" },
+      });
+  if (trouble) response.headers.set("retry-after", "60");
+  return response;
 }

@@ -57,9 +57,16 @@ export const ROLES: Readonly<Record<Role, readonly Right[]>> = {
   administrator: [...MANAGER, "access"],
 };
 
-/** What an API key may be made for. A key never does more than whoever made it. */
+/**
+ * What an API key may be made for. Each right belongs to its scope: what a key may read by one, it may not change by
+ * another. A key never does more than whoever made it, and never has to do with accounts or keys.
+ */
 export const SCOPES = {
-  read: { said: "Read everything, change nothing", rights: Object.keys(RIGHTS) as Right[], writes: false },
+  read: {
+    said: "Read everything, change nothing",
+    rights: (Object.keys(RIGHTS) as Right[]).filter((right) => right !== "access"),
+    writes: false,
+  },
   leads: {
     said: "Enter and work leads",
     rights: ["leads", "leads.all", "leads.move"] as Right[],
@@ -73,8 +80,24 @@ export const SCOPES = {
 } as const;
 export type Scope = keyof typeof SCOPES;
 
-/** Who may make a call: anybody at all, anybody who works here, those with a right, or anybody in rehearsal. */
-export type Needs = "anybody" | "signed-in" | "rehearsal" | Right;
+/** What a key made for these scopes by somebody in this role may do when it reads, or when it changes something. */
+export function rightsOfKey(scopes: readonly Scope[], role: Role, writes: boolean): ReadonlySet<Right> {
+  const own = new Set(ROLES[role]);
+  const used = scopes.filter((scope) => !writes || SCOPES[scope].writes);
+  return new Set(used.flatMap((scope) => SCOPES[scope].rights).filter((right) => own.has(right)));
+}
+
+/** Whether somebody in one role has every right of another: only then may they change how that one signs in. */
+export function isAbove(role: Role, other: Role): boolean {
+  const own = new Set(ROLES[role]);
+  return ROLES[other].every((right) => own.has(right));
+}
+
+/**
+ * Who may make a call: anybody at all, anybody who works here, only somebody who has signed in themselves and no program
+ * for them, those with a right, or anybody in rehearsal.
+ */
+export type Needs = "anybody" | "signed-in" | "in-person" | "rehearsal" | Right;
 
 /**
  * What every call of the API needs, by method and path. A call that is missing here is refused to everybody, and a test
@@ -82,6 +105,7 @@ export type Needs = "anybody" | "signed-in" | "rehearsal" | Right;
  */
 export const CALLS: Readonly<Record<string, Needs>> = {
   "GET /health": "anybody",
+  "POST /held-replies": "setup.change",
   "POST /health": "anybody",
   "GET /openapi.json": "anybody",
   "GET /forms/[key]": "anybody",
@@ -221,8 +245,8 @@ export const CALLS: Readonly<Record<string, Needs>> = {
   "GET /access": "access",
   "POST /access/people/[id]/invite": "access",
   "POST /access/people/[id]/sign-out": "access",
-  "GET /me/sessions": "signed-in",
-  "POST /me/sessions": "signed-in",
+  "GET /me/sessions": "in-person",
+  "POST /me/sessions": "in-person",
   "GET /keys": "access",
   "POST /keys": "access",
   "POST /keys/[id]/revoke": "access",
@@ -246,6 +270,7 @@ export const CALLS: Readonly<Record<string, Needs>> = {
 /** What pages need, by the beginning of their path: the longest that fits counts. Others need somebody signed in. */
 const PAGES: Readonly<Record<string, Needs>> = {
   "/sign-in": "anybody",
+  "/confirm/": "anybody",
   "/join/": "anybody",
   "/reset": "anybody",
   "/api/auth": "anybody",
@@ -269,8 +294,10 @@ const PAGES: Readonly<Record<string, Needs>> = {
 
 /** What the page at that path needs. */
 export function pageNeeds(path: string): Needs {
+  // As the pages are found: a slash too many makes no other page.
+  const plain = path.replace(/\/{2,}/g, "/");
   const [best] = Object.keys(PAGES)
-    .filter((start) => path.startsWith(start))
+    .filter((start) => plain.startsWith(start))
     .sort((a, b) => b.length - a.length);
   return best ? PAGES[best]! : "signed-in";
 }

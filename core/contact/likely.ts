@@ -65,7 +65,7 @@ const companyWords = (text: string) => words(text).filter((w) => !LEGAL.has(w));
 const domainOf = (email: string) => email.slice(email.lastIndexOf("@") + 1);
 const ownDomains = (emails: readonly string[]) => emails.map(domainOf).filter((d) => !PUBLIC.test(d));
 const localOf = (email: string) =>
-  plain(email.slice(0, email.lastIndexOf("@")).replace(/\+.*$/, "")).replace(/ /g, "");
+  plain(email.slice(0, email.lastIndexOf("@")).split("+")[0]!).replace(/ /g, "");
 
 /**
  * How alike two names are, 0 to 1. Word order does not matter (`Ruiz, Ana` is `Ana Ruiz`), and neither does a

@@ -84,7 +84,8 @@ describe("a ladder", () => {
     bench.desk.advance(6 * MIN);
     const [card] = bench.desk.alerts.filter((a) => a.purpose === "ring" && a.personId === "p_greta");
     expect(card?.body).toContain("Rung: nobody has called Ana Ruiz1. With: Mara Whitehorse");
-    expect(card?.link).toEqual({ manage: true, leadId: id, personId: "p_greta" });
+    expect(card?.link).toMatchObject({ manage: true, leadId: id, personId: "p_greta" });
+    expect(card?.link?.until).toBe(card!.notBefore ?? atDesk("2026-03-04T09:05:00") + 3 * DAY);
   });
   it("leaves out what makes no sense any more after a night switched off, and says how late the rest is", () => {
     const bench = new Bench();

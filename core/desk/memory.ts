@@ -133,6 +133,7 @@ export class MemoryDesk {
         }),
       lead: leadId === null ? null : (this.leads.get(leadId) ?? null),
       suppressed: this.suppressed,
+      replies: (sourceId) => ({ lately: this.#answered(sourceId), usual: 0 }),
       busy: (personId) =>
         [...this.leads.values()].flatMap(({ id, booked }) =>
           booked?.personId === personId && booked.at >= this.now
@@ -141,6 +142,12 @@ export class MemoryDesk {
         ),
       id: (prefix) => `${prefix}_${++this.#count}`,
     };
+  }
+
+  #answered(sourceId: string): number {
+    return [...this.leads.values()].filter(
+      (l) => l.sourceId === sourceId && l.automatic[0] !== undefined && l.automatic[0] > this.now - 3_600_000,
+    ).length;
   }
 
   /** Carry out a decision; gives it back, so that a refusal can be looked at. */

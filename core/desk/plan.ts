@@ -16,6 +16,11 @@ export interface World extends RoutingWorld {
   readonly suppressed: ReadonlySet<string>;
   /** What is booked with a person, from now on. */
   readonly busy: (personId: string) => readonly (Span & { readonly leadId: string })[];
+  /**
+   * How many people never written to before a source has answered by itself within the last hour, and how many inquiries
+   * its busiest hour usually brings.
+   */
+  readonly replies: (sourceId: string) => { readonly lately: number; readonly usual: number };
   /** A fresh, sortable id with that prefix. */
   readonly id: (prefix: string) => string;
 }

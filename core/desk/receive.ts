@@ -32,6 +32,11 @@ export interface Inquiry {
   readonly test?: boolean;
   /** Why no automatic reply goes out, when none does: a machine wrote. */
   readonly unanswered?: string | null;
+  /**
+   * What somebody of ours wrote down who may not see the lead it belongs to: kept there as a note. The inquiry itself then
+   * says nothing, and changes nothing that is known.
+   */
+  readonly unseen?: string;
 }
 
 /** An inquiry arrives: attach it to its lead, answer by itself, start the bell, find somebody. */
@@ -56,6 +61,7 @@ export function receive(world: World, inquiry: Inquiry): Decided {
     // Of a list that is only kept nothing was decided that anybody could ask about.
     { actor: inquiry.by, ...(goesTo.kind !== "kept" && { why: matchTrace(world, inquiry) }) },
   );
+  if (inquiry.unseen !== undefined) draft.add("noted", { text: inquiry.unseen }, { actor: inquiry.by });
   proposeLikely(draft, inquiry);
   if (goesTo.kind === "kept") return draft.done();
   const wasClosed = draft.lead.closed !== null;

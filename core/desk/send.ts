@@ -1,5 +1,6 @@
 import type { Trace } from "../lead/events.ts";
 import type { Scheduled } from "../lead/lead.ts";
+import { replyCeiling } from "../message/ceiling.ts";
 import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
@@ -70,6 +71,11 @@ function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
     draft.add("scheduled", { item: { ...item, at: verdict.until }, reason: verdict.reason });
     return;
   }
+  const flood = item.purpose === "first-reply" && !item.released ? floodOf(draft) : null;
+  if (flood) {
+    draft.add("scheduled", { item: { ...item, at: now, held: true }, reason: flood });
+    return;
+  }
   const { subject, body } = renderTemplate(template, setup, lead);
   const messageId = draft.world.id("msg");
   draft.send({
@@ -106,6 +112,37 @@ function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
   draft.add("message-out", data, { why });
 }
 
+/** Ways in by which only somebody of ours, or a list of theirs, brings people. */
+const OUR_OWN: ReadonlySet<string> = new Set(["hand", "spreadsheet"]);
+
+/**
+ * Why a first reply waits for a person although nothing of its lead stands against it: its source has answered more
+ * people nobody knew, within an hour, than it ever brings. Null when it has not.
+ */
+function floodOf({ world, lead }: Draft): string | null {
+  const source = world.setup.sources.find((s) => s.id === lead.sourceId);
+  if (!source || OUR_OWN.has(source.channel) || lead.test || lead.automatic.length > 0) return null;
+  const { lately, usual } = world.replies(source.id);
+  const most = replyCeiling(usual, world.setup.policies.restraint.perSourceHour);
+  if (lately < most) return null;
+  return `${source.name} has answered ${lately} new people within an hour, and ${most} are the most by itself. It goes when somebody lets it go.`;
+}
+
+/** Let the first replies that are held go, or drop them. What was overtaken meanwhile does not go. */
+export function letGo(world: World, by: string, send: boolean): Decided {
+  const draft = new Draft(world, { kind: "person", id: by });
+  const held = world.lead?.scheduled.filter((s) => s.held) ?? [];
+  const { closed, tries, reached } = draft.lead;
+  if (!send || closed || tries > 0 || reached) {
+    const reason = send ? "they were reached, or somebody has tried, meanwhile" : "dropped";
+    if (held.length > 0) draft.add("unscheduled", { ids: held.map((s) => s.id), reason });
+    return draft.done();
+  }
+  for (const { held: _, ...item } of held)
+    sendAutomatic(draft, { ...item, released: true }, "somebody let it go");
+  return draft.done();
+}
+
 /** A message of a slow plan to a parked lead: by the channel of its template, and only as restraint lets it. */
 export function sendSlow(draft: Draft, plan: SlowPlan, nth: number): void {
   const { setup, now } = draft.world;
@@ -137,7 +174,7 @@ export function dropSlow(draft: Draft, reason: string): void {
 export function sendDue(world: World): Decided {
   const draft = new Draft(world, { kind: "desk" });
   for (const item of world.lead?.scheduled ?? []) {
-    if (item.at > world.now || draft.lead.closed) continue;
+    if (item.at > world.now || item.held || draft.lead.closed) continue;
     if (item.personId === null) sendAutomatic(draft, item, "its time has come");
     else sendWritten(draft, item, item.personId);
   }

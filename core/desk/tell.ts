@@ -1,6 +1,6 @@
 import type { AlertAbout } from "../lead/events.ts";
 import { brief, card, HEADINGS } from "../message/cards.ts";
-import type { Alert, OutChannel, TakeLink } from "../message/outgoing.ts";
+import { type Alert, MANAGED_FOR, type OutChannel, type TakeLink } from "../message/outgoing.ts";
 import { type AlertWay, alertAt, waysFor } from "../policy/alerts.ts";
 import { personOf, type Setup } from "../policy/policy.ts";
 import type { Draft } from "./plan.ts";
@@ -31,7 +31,7 @@ export function tell(
     const person = personOf(setup, personId);
     if (!person) continue;
     const link: Alert["link"] = wording.manage
-      ? { manage: true, leadId: draft.leadId, personId }
+      ? { manage: true, leadId: draft.leadId, personId, until: now + MANAGED_FOR }
       : takeLink(draft, personId, about);
     const heading = wording.heading ?? HEADINGS[about](draft.lead, setup);
     const ways = wording.ways ?? waysFor(setup, person, about);

@@ -50,9 +50,16 @@ export function headersOf(first: readonly string[]): string[] {
 /** What papaparse guesses among. */
 export const DELIMITERS = [",", ";", "\t", "|"];
 
+/** So much of a table is looked at for its headers (characters), and so many columns it may have. */
+const PEEKED = 300_000;
+export const MOST_COLUMNS = 300;
+
+/** What a spreadsheet program reads as a formula, also in full width or behind blanks. Source: OWASP, CSV injection. */
+const FORMULA = /^[\s\u00a0\ufeff]*[=+\-@\t\r\uff1d\uff0b\uff0d\uff20]/;
+
 /** The first rows of a table, for its headers and a preview. Quotes by RFC 4180. */
 export function peekTable(text: string, rows = 50): Table {
-  const parsed = Papa.parse<string[]>(text.slice(0, 2_000_000), {
+  const parsed = Papa.parse<string[]>(text.slice(0, PEEKED), {
     preview: rows + 1,
     skipEmptyLines: "greedy",
     delimitersToGuess: DELIMITERS,
@@ -86,6 +93,6 @@ export function headerKey(headers: readonly string[]): string {
 export function writeTable(headers: readonly string[], rows: readonly (readonly string[])[]): string {
   return Papa.unparse(
     { fields: [...headers], data: rows.map((r) => [...r]) },
-    { escapeFormulae: true, newline: "\r\n" },
+    { escapeFormulae: FORMULA, newline: "\r\n" },
   );
 }

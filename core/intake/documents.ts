@@ -55,6 +55,25 @@ const text = (node: unknown): string => {
 const attribute = (node: unknown, name: string): string => text(child(node, `@${name}`));
 
 /**
+ * The document without its document type, which is of no use here: its internal part is where entities are smuggled in.
+ * What never ends is left as it is, for the parser to refuse.
+ */
+function withoutDoctype(source: string): string {
+  const start = source.slice(0, DOCTYPE_WITHIN).search(/<!DOCTYPE/i);
+  if (start < 0) return source;
+  const end = source.indexOf(">", start);
+  const inside = source.indexOf("[", start);
+  if (end < 0) return source;
+  if (inside < 0 || inside > end) return source.slice(0, start) + source.slice(end + 1);
+  const closed = source.indexOf("]", inside);
+  const after = closed < 0 ? -1 : source.indexOf(">", closed);
+  return after < 0 ? source : source.slice(0, start) + source.slice(after + 1);
+}
+
+/** A document type stands before everything else (characters). */
+const DOCTYPE_WITHIN = 4_000;
+
+/**
  * Read an ADF lead document (Auto-lead Data Format 1.0: `adf/prospect` with `requestdate`, `vehicle`, `customer`,
  * `vendor`; element names from memory). Written for vehicles, sent by all kinds of trades: what is asked for stands
  * in `vehicle`, whatever it is. Several prospects in one document give one reading each.
@@ -62,8 +81,7 @@ const attribute = (node: unknown, name: string): string => text(child(node, `@${
 export function readAdf(source: string): Read[] {
   let root: unknown;
   try {
-    // A document type is of no use here, and its internal part is where entities are smuggled in.
-    root = xml.parse(source.replace(/<!DOCTYPE[^[>]*(\[[^\]]*\]\s*)?>/i, ""));
+    root = xml.parse(withoutDoctype(source));
   } catch (error) {
     return [fail(`The XML is broken: ${error instanceof Error ? error.message : String(error)}.`)];
   }

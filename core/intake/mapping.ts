@@ -1,4 +1,6 @@
+import { toEmail } from "../contact/email.ts";
 import { plain } from "../contact/likely.ts";
+import { toE164 } from "../contact/phone.ts";
 import type { Policies } from "../policy/policy.ts";
 import type { Fields } from "./fields.ts";
 
@@ -100,13 +102,22 @@ export function guessFact(fieldName: string): FactKey | null {
 
 const guessed = new Map<string, FactKey | null>();
 
-const LOOKS: readonly [RegExp, FactKey][] = [
-  [/^[^\s@]+@[^\s@]+\.[a-z]{2,}$/i, "email"],
-  [/^\+?1?[\s.(-]*[2-9]\d\d[\s.)-]*[2-9]\d\d[\s.-]*\d{4}$|^\+\d[\d\s().-]{7,17}$/, "phone"],
-  [/^[A-Z]\d[A-Z]\s?\d[A-Z]\d$|^\d{5}(-\d{4})?$/i, "postal_code"],
-  [/^\p{Lu}\p{L}+([ -]\p{Lu}[\p{L}'’-]+){1,3}$/u, "name"],
-  [/\S\s+\S+\s+\S/, "message"],
+const isCapitalised = (word: string) => /^\p{Lu}[\p{L}'’]+$/u.test(word);
+const isName = (value: string) => {
+  const words = value.split(/[ -]/);
+  return words.length >= 2 && words.length <= 4 && words.every(isCapitalised);
+};
+
+/** What a value looks like, most telling first. Only the beginning of a long one is looked at. */
+const LOOKS: readonly [(value: string) => boolean, FactKey][] = [
+  [(v) => toEmail(v) !== null, "email"],
+  [(v) => v.length < 25 && /^\+?[\d\s().-]{7,}$/.test(v) && toE164(v) !== null, "phone"],
+  [(v) => /^[A-Z]\d[A-Z]\s?\d[A-Z]\d$|^\d{5}(-\d{4})?$/i.test(v), "postal_code"],
+  [isName, "name"],
+  [(v) => v.split(/\s+/, 3).length === 3, "message"],
 ];
+/** The longest look (characters). */
+const LOOKED_AT = 400;
 
 /**
  * A first guess at a mapping from samples of what arrives: by the company's own fields' names, by the field's
@@ -131,14 +142,14 @@ export function guessMapping(
   }
   for (const name of names) {
     if (out[name]) continue;
-    const values = samples.map((s) => s[name]?.trim() ?? "").filter(Boolean);
+    const values = samples.map((s) => s[name]?.trim().slice(0, LOOKED_AT) ?? "").filter(Boolean);
     const most = (fits: (value: string) => boolean) => values.filter(fits).length * 2 > values.length;
     if (!claimed.has("product") && most((v) => ours.includes(v.toLowerCase()))) {
       claimed.add("product");
       out[name] = { to: "product" };
       continue;
     }
-    const look = LOOKS.find(([pattern]) => most((v) => pattern.test(v)))?.[1];
+    const look = LOOKS.find(([looksSo]) => most(looksSo))?.[1];
     if (!look || (claimed.has(look) && look !== "phone" && look !== "email")) continue;
     claimed.add(look);
     out[name] = { to: look };

@@ -77,15 +77,16 @@ export function understand(source: Source, policies: Policies, fields: Fields): 
     return { ok: false, reason: unreachable([...all("email"), ...all("phone")], Object.keys(fields)) };
   const product = findProduct(policies, first("product"));
   if (!product && first("product")) answers.product = first("product")!;
-  const postalCode = first("postal_code")?.toUpperCase().replace(/\s+/g, "") ?? null;
+  const postalCode =
+    first("postal_code")?.slice(0, 40).toUpperCase().replace(/\s+/g, "").slice(0, 12) ?? null;
   const territory = findTerritory(policies, postalCode, phones);
   return {
     ok: true,
     facts: {
-      name,
-      emails,
-      phones,
-      company: first("company"),
+      name: name && shortened(name),
+      emails: emails.slice(0, MOST_WAYS),
+      phones: phones.slice(0, MOST_WAYS),
+      company: shortened(first("company")),
       product: product?.key ?? null,
       value: product?.value ?? null,
       message: all("message").join("\n") || null,
@@ -145,8 +146,8 @@ function translated(by: FieldMapping | null, value: string): string {
 function nameOf(said: Said): string | null {
   const whole = said.get("name")?.[0];
   if (!whole) return null;
-  const comma = /^([^,]+),\s*([^,]+)$/.exec(whole.value);
-  if (comma) return `${comma[2]} ${comma[1]}`;
+  const [before, after, ...more] = whole.value.split(",", 3).map((part) => part.trim());
+  if (before && after && more.length === 0) return `${after} ${before}`;
   if (whole.by?.order !== "family-first") return whole.value;
   const [family, ...given] = whole.value.trim().split(/\s+/);
   return given.length > 0 ? `${given.join(" ")} ${family}` : whole.value;
@@ -154,7 +155,10 @@ function nameOf(said: Said): string | null {
 
 function tagsOf(source: Source, said: readonly string[]): readonly string[] {
   if (said.length === 0) return source.mapping.tags;
-  const written = said.flatMap((t) => t.split(/[,;]/)).map((t) => t.trim().toLowerCase());
+  const written = said
+    .flatMap((t) => t.split(/[,;]/, MOST_TAGS))
+    .slice(0, MOST_TAGS)
+    .map((t) => t.trim().toLowerCase().slice(0, LONGEST_TAG));
   return distinct([...source.mapping.tags, ...written.map((t) => t || null)]);
 }
 
@@ -182,15 +186,15 @@ function rareFacts(said: Said, policies: Policies, answers: Record<string, strin
     ["detail", "detail"],
   ];
   for (const [key, name] of plain) {
-    const value = said.get(key)?.[0]?.value;
+    const value = shortened(said.get(key)?.[0]?.value);
     if (value) rare[name] = value;
   }
-  const preferred = said.get("preferred")?.[0]?.value.toLowerCase();
+  const preferred = shortened(said.get("preferred")?.[0]?.value)?.toLowerCase();
   const way = WAYS.find(
     (w) => preferred && (preferred.includes(w) || (w === "call" && preferred.includes("phone"))),
   );
   if (way) rare.preferred = way;
-  const callWhen = said.get("call_when")?.[0]?.value;
+  const callWhen = shortened(said.get("call_when")?.[0]?.value);
   if (callWhen) {
     rare.callWhen = callWhen;
     answers["when to call"] = callWhen;
@@ -198,15 +202,34 @@ function rareFacts(said: Said, policies: Policies, answers: Record<string, strin
   return rare;
 }
 
+/** What is said in a line: a name, a company, a street. Longer than this it is something else, and is cut. */
+const LINE = 300;
+/** So many addresses, so many numbers and so many tags one inquiry may bring. */
+const MOST_WAYS = 20;
+const MOST_TAGS = 40;
+const LONGEST_TAG = 60;
+
+function shortened(value: string | null | undefined): string | null {
+  return value ? value.slice(0, LINE) : null;
+}
+
 /** A field that says by its name that its phone is a mobile. */
 const MOBILE = /mobile|\bcell|handy|m[oó]vil|portable/i;
 
 function unreachable(tried: readonly string[], names: readonly string[]): string {
   if (tried.length > 0)
-    return `“${tried.join("”, “")}” is neither a mail address nor a phone number anybody could be reached at. Correct it or map another field, then replay.`;
+    return `“${tried
+      .slice(0, 5)
+      .map((t) => (t.length > 60 ? `${t.slice(0, 57)}…` : t))
+      .join(
+        "”, “",
+      )}” is neither a mail address nor a phone number anybody could be reached at. Correct it or map another field, then replay.`;
   if (names.length === 0)
     return "The payload is empty: there is nothing to read a phone number or mail address from.";
-  return `No field carries a phone number or mail address (fields: ${names.slice(0, 12).join(", ")}). Map one of them to phone or email, then replay.`;
+  return `No field carries a phone number or mail address (fields: ${names
+    .slice(0, 12)
+    .map((n) => n.slice(0, 60))
+    .join(", ")}). Map one of them to phone or email, then replay.`;
 }
 
 function distinct(list: readonly (string | null)[]): string[] {
@@ -215,7 +238,7 @@ function distinct(list: readonly (string | null)[]): string[] {
 
 /** The product somebody means by key, name or another name for it; null when it is none of ours. */
 export function findProduct(policies: Policies, written: string | null): Product | null {
-  const said = written?.trim().toLowerCase();
+  const said = written?.slice(0, LINE).trim().toLowerCase();
   if (!said) return null;
   const names = (p: Product) => [p.key, p.name, ...p.alsoCalled].map((n) => n.toLowerCase());
   return (

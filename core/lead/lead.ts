@@ -149,6 +149,10 @@ export interface Scheduled {
   readonly inquiryId: string | null;
   readonly attachments?: readonly Attachment[];
   readonly anyHour?: boolean;
+  /** Waits until somebody lets it go: more came by its source than ever does. */
+  readonly held?: true;
+  /** Somebody has let it go: it is not held again. */
+  readonly released?: true;
 }
 
 export interface NextStep {

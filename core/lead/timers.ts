@@ -31,7 +31,7 @@ export function timersOf(lead: Lead): readonly Timer[] {
   }
   if (listed && listed.retryAt !== null && lead.ownerId === null)
     want("route", String(listed.retryAt), listed.retryAt);
-  for (const { id, at } of scheduled) want("send", id, at);
+  for (const { id, at, held } of scheduled) if (!held) want("send", id, at);
   if (parked?.nextAt) want("slow", `${parked.at}.${parked.sent}`, parked.nextAt);
   if (parked?.lookAt && !listed) want("look", String(parked.at), parked.lookAt);
   return timers;

@@ -5,6 +5,7 @@ import type { Lead } from "../lead/lead.ts";
 import type { Setup } from "../policy/policy.ts";
 import { clockTime, dayTime } from "../time/words.ts";
 import { LINK } from "./outgoing.ts";
+import { unlinked } from "./outside-words.ts";
 import { wants } from "./template.ts";
 
 /** The same facts in the same order, wherever an alert is read. */
@@ -24,7 +25,7 @@ function facts(setup: Setup, lead: Lead): string[] {
   ];
 }
 
-const called = (lead: Lead) => lead.name ?? lead.company ?? "Somebody";
+const called = (lead: Lead) => unlinked(lead.name ?? lead.company ?? "Somebody");
 
 /** A card for chat: a heading, the facts a line each, and the link. */
 export function card(setup: Setup, lead: Lead, heading: string): string {

@@ -20,24 +20,38 @@ export function linksIn(text: string): readonly string[] {
   return [...new Set(text.match(URL_IN_TEXT) ?? [])];
 }
 
-const PICTURE = /\.(png|jpe?g|gif|webp)(\?\S*)?$/i;
+const isPicture = (url: string) => /\.(png|jpe?g|gif|webp)$/i.test(url.split("?", 1)[0]!);
 
-/** A text with each address of a page exchanged. Those of pictures stay: they are shown, not opened. */
+/** So many addresses of one text are exchanged; nobody writes a letter with more, and each costs a row. */
+const MOST_EXCHANGED = 50;
+
+/**
+ * A text with each address of a page exchanged. Those of pictures stay: they are shown, not opened. Beyond the first
+ * fifty different ones addresses stay as they are.
+ */
 export function exchangeLinks(text: string, by: (url: string) => string): string {
-  return text.replace(URL_IN_TEXT, (url) => (PICTURE.test(url) ? url : by(url)));
+  const exchanged = new Map<string, string>();
+  return text.replace(URL_IN_TEXT, (url) => {
+    if (isPicture(url)) return url;
+    if (!exchanged.has(url) && exchanged.size >= MOST_EXCHANGED) return url;
+    const known = exchanged.get(url) ?? by(url);
+    exchanged.set(url, known);
+    return known;
+  });
 }
 
 /** One line with its addresses as links and `*words*` as strong. */
 function inline(line: string): string {
-  let html = "";
+  const parts: string[] = [];
   let from = 0;
   for (const match of line.matchAll(URL_IN_TEXT)) {
-    html += strong(escapeHtml(line.slice(from, match.index)));
+    parts.push(strong(escapeHtml(line.slice(from, match.index))));
     const url = escapeHtml(match[0]);
-    html += `<a href="${url}" style="color:#8a4b1f">${url.replace(/^https?:\/\//, "")}</a>`;
+    parts.push(`<a href="${url}" style="color:#8a4b1f">${url.replace(/^https?:\/\//, "")}</a>`);
     from = match.index + match[0].length;
   }
-  return html + strong(escapeHtml(line.slice(from)));
+  parts.push(strong(escapeHtml(line.slice(from))));
+  return parts.join("");
 }
 
 function strong(html: string): string {
@@ -65,7 +79,7 @@ export function letterHtml({ company, body, unsubscribeUrl, because }: Letter): 
   const blocks = body.split(/\n{2,}/).map((block) => {
     const lines = block.split("\n");
     const [only] = lines;
-    if (lines.length === 1 && only && linksIn(only)[0] === only && PICTURE.test(only))
+    if (lines.length === 1 && only && linksIn(only)[0] === only && isPicture(only))
       return `<p style="margin:0 0 16px"><img src="${escapeHtml(only)}" alt="" style="max-width:100%"></p>`;
     if (lines.every((l) => /^[-*] /.test(l)))
       return `<ul style="margin:0 0 16px;padding-left:20px">${lines.map((l) => `<li>${inline(l.slice(2))}</li>`).join("")}</ul>`;

@@ -5,6 +5,7 @@ import type { Person } from "../policy/people.ts";
 import type { Setup } from "../policy/policy.ts";
 import { nameOf, personOf } from "../policy/policy.ts";
 import { BOOKING } from "./outgoing.ts";
+import { unlinked, unlinkedOrNull } from "./outside-words.ts";
 
 /** A field that templates may use. */
 export interface MergeField {
@@ -69,15 +70,21 @@ export function mergeValues(
   const product = products.find((p) => p.key === lead.facts.product);
   return {
     lead: {
-      name: lead.name,
-      first_name: firstName(lead.name),
-      company: lead.company,
-      message: lead.facts.message,
-      postal_code: lead.facts.postalCode,
+      // Words from outside: no link in them is carried on by us.
+      name: unlinkedOrNull(lead.name),
+      first_name: unlinkedOrNull(firstName(lead.name)),
+      company: unlinkedOrNull(lead.company),
+      message: unlinkedOrNull(lead.facts.message),
+      postal_code: unlinkedOrNull(lead.facts.postalCode),
       territory: territories.find((t) => t.key === lead.facts.territory)?.name ?? null,
       phone: lead.phones[0] ? readablePhone(lead.phones[0]) : null,
       email: lead.emails[0] ?? null,
-      own: lead.facts.own,
+      own: Object.fromEntries(
+        Object.entries(lead.facts.own).map(([key, value]) => [
+          key,
+          typeof value === "string" ? unlinked(value) : value,
+        ]),
+      ),
     },
     product: product?.name.toLowerCase() ?? null,
     source: setup.sources.find((s) => s.id === lead.sourceId)?.name ?? null,

@@ -10,11 +10,16 @@ export interface TakeLink {
   readonly until: number;
 }
 
+/** How long a manager's link is good (ms). */
+export const MANAGED_FOR = 3 * 86_400_000;
+
 /** A link on which one manager sees to one lead that rings: covers, gives, or excuses it. The server signs it. */
 export interface ManageLink {
   readonly manage: true;
   readonly leadId: string;
   readonly personId: string;
+  /** When it ends (epoch ms). */
+  readonly until: number;
 }
 
 /** Where a message's link goes in its body. */

@@ -3,6 +3,7 @@ import type { Lead } from "../lead/lead.ts";
 import type { Person } from "../policy/people.ts";
 import type { Setup, Template } from "../policy/policy.ts";
 import { knownPath, mergeFields, mergeValues } from "./merge-fields.ts";
+import { unlinked } from "./outside-words.ts";
 
 /** Tags that choose and keep; loops have nothing to run over here, and files are not to be read. */
 const TAGS: ReadonlySet<string> = new Set([
@@ -54,8 +55,9 @@ function fill(source: string, values: object): string {
 /** The place an error of the engine names, and its message without it. */
 function faultOf(error: unknown): TemplateFault {
   const said = error instanceof Error ? error.message : String(error);
-  const [, line = "1", column = "1"] = /line:(\d+), col:(\d+)/.exec(said) ?? [];
-  const message = said.replace(/,? ?(file:[^,]+, )?line:\d+, col:\d+.*$/s, "");
+  const place = /(file:[^,]{1,200}, )?line:(\d+), col:(\d+)/.exec(said);
+  const [, , line = "1", column = "1"] = place ?? [];
+  const message = place ? said.slice(0, place.index).replace(/, ?$/, "").trim() : said;
   return {
     message: message.charAt(0).toUpperCase() + message.slice(1),
     line: Number(line),
@@ -116,7 +118,7 @@ export function renderTemplate(template: Template, setup: Setup, lead: Lead, own
 /** What a lead wants, in a few words for a card: product and the beginning of what they wrote. */
 export function wants(setup: Setup, lead: Lead): string {
   const product = setup.policies.products.find((p) => p.key === lead.facts.product)?.name;
-  const said = lead.facts.message?.replace(/\s+/g, " ");
+  const said = lead.facts.message && unlinked(lead.facts.message.slice(0, 400)).replace(/\s+/g, " ");
   const short = said && said.length > 90 ? `${said.slice(0, 87).trimEnd()}…` : said;
   return [product, short && `“${short}”`].filter(Boolean).join(", ") || "did not say what for";
 }

@@ -2,6 +2,7 @@ import { type Refused, refuse } from "../desk/plan.ts";
 import type { DaySpan, Hours } from "../time/calendar.ts";
 import { spansOn } from "../time/calendar.ts";
 import type { Changed } from "./change.ts";
+import { hoursProblem } from "./change-people.ts";
 import type {
   Ladder,
   LatePolicy,
@@ -107,7 +108,6 @@ export function changeDeskHours(
     if (bad) return wrong(bad, `desk.week.${day}`);
   }
   for (const [date, { name, spans }] of Object.entries(desk.exceptions ?? {})) {
-    if (!/^\d{4}-\d{2}-\d{2}$/.test(date)) return wrong("Give a date.", `desk.exceptions.${date}`);
     if (!name.trim())
       return wrong(
         "Say what that day is: it is the reason on every bell it moves.",
@@ -118,7 +118,7 @@ export function changeDeskHours(
   }
   if (Object.values(desk.week).every((spans) => (spans ?? []).length === 0))
     return wrong("A desk that never opens rings no bell.", "desk.week", "It is never open");
-  return put(setup, change);
+  return hoursProblem(desk, "desk") ?? put(setup, change);
 }
 
 /** What is wrong with the open spans of a day, in words; null when they can be used. */

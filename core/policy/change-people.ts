@@ -1,3 +1,4 @@
+import { Temporal } from "temporal-polyfill";
 import { toEmail } from "../contact/email.ts";
 import { toE164 } from "../contact/phone.ts";
 import { type Refused, refuse } from "../desk/plan.ts";
@@ -21,6 +22,13 @@ export function hoursProblem(hours: Hours, path = "hours"): Refused | null {
     );
   }
   for (const [day, spans] of Object.entries(hours.week)) {
+    if (!/^[1-7]$/.test(day))
+      return refuse(
+        422,
+        "No such day",
+        "A week has seven days, 1 for Monday to 7 for Sunday.",
+        `${path}.week`,
+      );
     let last = "";
     for (const [i, [open, close]] of (spans ?? []).entries()) {
       const at = `${path}.week.${day}.${i}`;
@@ -31,7 +39,24 @@ export function hoursProblem(hours: Hours, path = "hours"): Refused | null {
       last = close;
     }
   }
+  for (const [date, { spans }] of Object.entries(hours.exceptions ?? {})) {
+    if (!isDate(date))
+      return refuse(422, "Not a date", "Write dates as 2026-03-04.", `${path}.exceptions.${date}`);
+    if (spans.some(([open, close]) => !TIME.test(open) || !TIME.test(close)))
+      return refuse(422, "Not a time", "Write times as 08:30.", `${path}.exceptions.${date}`);
+  }
   return null;
+}
+
+/** Whether a text is a day of the calendar, in years a desk has to do with. */
+function isDate(text: string): boolean {
+  if (!/^(19|20)\d{2}-\d{2}-\d{2}$/.test(text)) return false;
+  try {
+    Temporal.PlainDate.from(text, { overflow: "reject" });
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 function absenceProblem(

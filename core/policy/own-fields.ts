@@ -76,7 +76,7 @@ function readNumber(text: string): ReadValue {
   const point = bare.lastIndexOf(".");
   const decimal = comma > point && !/^-?\d{1,3}(,\d{3})+$/.test(bare) ? "," : ".";
   const plain = decimal === "," ? bare.replace(/\./g, "").replace(",", ".") : bare.replace(/,/g, "");
-  return /^-?\d+(\.\d+)?$/.test(plain) ? fine(Number(plain)) : wrong(`“${text}” is not a number.`);
+  return /^-?\d{1,15}(\.\d{1,15})?$/.test(plain) ? fine(Number(plain)) : wrong(`“${text}” is not a number.`);
 }
 
 function readDate(text: string, birthday: boolean): ReadValue {
@@ -158,7 +158,8 @@ export function keyOf(name: string): string {
     .normalize("NFKD")
     .replace(/[\u0300-\u036f]/g, "")
     .toLowerCase()
-    .replace(/[^a-z0-9]+/g, "_")
-    .replace(/^_+|_+$/g, "")
+    .split(/[^a-z0-9]+/)
+    .filter(Boolean)
+    .join("_")
     .slice(0, 40);
 }

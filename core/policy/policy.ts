@@ -56,6 +56,8 @@ export interface WebForm {
   readonly button: string;
   readonly thanks: string;
   readonly fields: readonly FormField[];
+  /** Sites that may show the form's own page in a frame, as `https://www.example.com`; none when left out. */
+  readonly frames?: readonly string[];
 }
 
 /** Where a source hangs on the ad platform, by the platform's names and ids. */
@@ -333,6 +335,8 @@ export interface Restraint {
   readonly allowed: { readonly from: string; readonly to: string };
   /** Automatic messages one lead gets within a day at most, over all plans and channels. */
   readonly perDay: number;
+  /** First replies to people never written to, an hour and source; learned from its rhythm when null or left out. */
+  readonly perSourceHour?: number | null;
   readonly words: {
     readonly stop: readonly string[];
     readonly start: readonly string[];

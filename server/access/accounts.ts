@@ -1,19 +1,30 @@
-import { createHmac, timingSafeEqual } from "node:crypto";
+import { createHmac } from "node:crypto";
 import { betterAuth } from "better-auth";
 import { getMigrations } from "better-auth/db/migration";
 import Database from "better-sqlite3";
 import type { Person } from "../../core/policy/people.ts";
 import { personOf } from "../../core/policy/policy.ts";
 import type { Desk } from "../desk.ts";
+import { networkOf } from "../http/address.ts";
+import { ACCESS_CHANGED } from "../live/feed.ts";
+import { sameText } from "../same-text.ts";
+import { SignInLimits } from "./sign-in-limits.ts";
 
 /** Where the client's address is handed to better-auth, for its rate limit: set by us alone. */
 export const CLIENT_ADDRESS = "x-kite-bell-client";
 
 const DAY = 86_400;
-/** How long an invitation can be accepted (ms). */
-const INVITED_FOR = 7 * 86_400_000;
+/** How long an invitation can be accepted, and a new address confirmed (ms). */
+const GOOD_FOR = 7 * 86_400_000;
+/** Under which name it is kept that somebody could sign in once: such a desk is never new again. */
+const BEGUN = "desk-begun";
 /** The shortest password that is taken. */
 export const SHORTEST = 10;
+const TOO_SHORT = `A password has ${SHORTEST} characters at least. A few words make a good one.`;
+
+/** Why the last administrator who can sign in stays as they are. */
+export const NOBODY_LEFT =
+  "Nobody could sign in as an administrator any more. Invite another administrator first.";
 
 /** What went wrong with an account, in words for the person. */
 export class AccountProblem extends Error {
@@ -94,6 +105,7 @@ export class Accounts {
   readonly #auth: ReturnType<typeof makeAuth>;
   readonly #url: string;
   readonly #secret: string;
+  readonly #limits = new SignInLimits();
   #first: Promise<unknown> = Promise.resolve();
 
   private constructor(desk: Desk, url: string, secret: string) {
@@ -109,32 +121,78 @@ export class Accounts {
     const accounts = new Accounts(desk, url, desk.kept.ownSecret("accounts"));
     const { runMigrations } = await getMigrations(accounts.#auth.options);
     await runMigrations();
+    accounts.#noteBegun();
     return accounts;
+  }
+
+  /** A desk that has been somebody's stays so, also when nobody is left who can sign in. Never throws. */
+  #noteBegun(): void {
+    const { kept, office, log } = this.#desk;
+    try {
+      if (!this.isBegun() && (this.withAccount().size > 0 || office.audits(1, null).length > 0))
+        kept.setCounter(BEGUN, 1);
+    } catch (error) {
+      log.warn({ err: error }, "that the desk has begun could not be noted");
+    }
+  }
+
+  /** Whether the desk has ever been set up by somebody. */
+  isBegun(): boolean {
+    return this.#desk.kept.counter(BEGUN) !== null;
   }
 
   close(): void {
     this.#database.close();
   }
 
-  /** Whatever is asked of better-auth itself: signing in and out, resetting a password, one's own sessions. */
-  handle(request: Request, address: string): Promise<Response> {
+  /**
+   * Whatever is asked of better-auth itself: signing in and out, resetting a password, one's own sessions. `address` is
+   * where the request comes from.
+   */
+  async handle(request: Request, address: string): Promise<Response> {
+    const network = networkOf(address);
     const headers = new Headers(request.headers);
-    headers.set(CLIENT_ADDRESS, address);
-    return this.#auth.handler(new Request(request, { headers }));
+    headers.set(CLIENT_ADDRESS, network);
+    const text = request.method === "POST" ? await request.text() : null;
+    const email = emailIn(text);
+    const path = new URL(request.url).pathname.slice("/api/auth".length);
+    const signsIn = path === "/sign-in/email" && email !== null;
+    if (signsIn) {
+      const seconds = await this.#limits.wait(email, network);
+      if (seconds > 0)
+        return new Response("Too many tries.", { status: 429, headers: { "retry-after": String(seconds) } });
+    }
+    // What is answered never tells whether a mail was sent.
+    if (path === "/request-password-reset" && email && !(await this.#limits.mayReset(email)))
+      return Response.json({ status: true });
+    const init = { method: request.method, headers, ...(text !== null && { body: text }) };
+    const answer = await this.#auth.handler(new Request(request.url, init));
+    if (signsIn && answer.status !== 429) await this.#limits.tried(email, network, answer.ok);
+    if (/^\/(sign-out|revoke-)/.test(path)) this.#desk.feed.publish(ACCESS_CHANGED);
+    return answer;
   }
 
   /** Who is signed in by these headers; null when nobody is, or when they no longer work here. */
   async whoIs(headers: Headers): Promise<Person | null> {
     if (!headers.get("cookie")?.includes("kite-bell.")) return null;
-    const session = await this.#auth.api.getSession({ headers });
+    const session = await this.#session(headers);
     const person = personOf(this.#desk.setup, session?.user.personId);
     return person && !person.left ? person : null;
   }
 
-  /** Whether nobody has an account yet: then the first visitor makes the administrator's. */
-  async isNew(): Promise<boolean> {
-    const { count } = this.#database.prepare("select count(*) as count from user").get() as { count: number };
-    return count === 0;
+  /** The session of these headers. On a disk that is full it is not made to last longer, and counts all the same. */
+  async #session(headers: Headers) {
+    try {
+      return await this.#auth.api.getSession({ headers });
+    } catch (error) {
+      if (!this.#desk.sql.trouble) throw error;
+      return this.#auth.api.getSession({ headers, query: { disableRefresh: true } });
+    }
+  }
+
+  /** Whether the desk is nobody's yet: whoever comes first sets it up. */
+  isNew(): boolean {
+    return !this.isBegun() && this.withAccount().size === 0;
   }
 
   /**
@@ -143,8 +201,9 @@ export class Accounts {
    */
   first(person: Person, password: string): Promise<boolean> {
     const turn = this.#first.then(async () => {
-      if (!(await this.isNew())) return false;
+      if (!this.isNew()) return false;
       await this.make(person, password);
+      this.#desk.kept.setCounter(BEGUN, 1);
       return true;
     });
     this.#first = turn.catch(() => {});
@@ -157,12 +216,20 @@ export class Accounts {
     return new Set(rows.map((r) => r.personId));
   }
 
+  /** Whether nobody could sign in as an administrator any more once this person is as given, or gone. */
+  leavesNobody(person: Person): boolean {
+    const known = this.withAccount();
+    if (!known.has(person.id) || (person.role === "administrator" && !person.left)) return false;
+    const before = personOf(this.#desk.setup, person.id);
+    if (before?.role !== "administrator") return false;
+    return !this.#desk.setup.people.some(
+      (p) => p.id !== person.id && p.role === "administrator" && !p.left && known.has(p.id),
+    );
+  }
+
   /** Make an account for somebody who works here. */
   async make(person: Person, password: string): Promise<void> {
-    if (password.length < SHORTEST)
-      throw new AccountProblem(
-        `A password has ${SHORTEST} characters at least. A few words make a good one.`,
-      );
+    if (password.length < SHORTEST) throw new AccountProblem(TOO_SHORT);
     const context = await this.#auth.$context;
     if (await context.internalAdapter.findUserByEmail(person.email))
       throw new AccountProblem(`${person.email} has an account already. Sign in, or ask for a new password.`);
@@ -205,7 +272,10 @@ export class Accounts {
     return this.handle(request, address);
   }
 
-  /** The person's address changed, or they left: what they sign in with follows, and who left is signed out. */
+  /**
+   * Somebody was changed in Set-up, or left. Who left is signed out. A changed address counts once it is confirmed there:
+   * until then they sign in with the old one, which hears of it, and every session of theirs ends.
+   */
   async follow(person: Person): Promise<void> {
     const row = this.#database.prepare("select id, email from user where personId = ?").get(person.id) as
       | { id: string; email: string }
@@ -213,8 +283,82 @@ export class Accounts {
     if (!row) return;
     const context = await this.#auth.$context;
     if (person.left) await context.internalAdapter.deleteUser(row.id);
-    else if (row.email !== person.email)
-      await context.internalAdapter.updateUser(row.id, { email: person.email, name: person.name });
+    else if (row.email !== person.email) this.#askToConfirm(person, row.email);
+    this.#desk.feed.publish(ACCESS_CHANGED);
+  }
+
+  #askToConfirm(person: Person, before: string): void {
+    const desk = this.#desk;
+    const { name } = desk.setup.policies.company;
+    const token = this.#token("confirm", [person.id, person.email, Date.now() + GOOD_FOR]);
+    const mail = (to: string, key: string, subject: string, body: string) =>
+      desk.queueNotice({
+        channel: "email",
+        to,
+        personId: person.id,
+        key: `${key}:${token.slice(-32)}`,
+        subject,
+        body,
+        purpose: "account",
+      });
+    desk.sql.transaction(() => {
+      mail(
+        person.email,
+        "confirm",
+        `Confirm your address at ${name}`,
+        `${person.email} was entered as your address at the desk of ${name}.\n\nConfirm within a week that it is yours, and sign in with it from then on: ${this.#url}/confirm/${token}`,
+      );
+      mail(
+        before,
+        "changed",
+        `Your address at ${name} was changed`,
+        `${person.email} was entered as your address at the desk of ${name}. It counts once it is confirmed there; until then you sign in with ${before}. You were signed out everywhere.\n\nIf nobody asked you, tell an administrator now.`,
+      );
+    });
+    this.endSessions(person.id, { butToken: null });
+    desk.outbox.kick();
+  }
+
+  /** Whose new address a link confirms; null when it is not ours, too old, or no longer the address that was entered. */
+  confirming(token: string): Person | null {
+    const [personId, email, until] = this.#read("confirm", token) ?? [];
+    const person = personOf(this.#desk.setup, personId as string | undefined);
+    return person && !person.left && person.email === email && Number(until) > Date.now() ? person : null;
+  }
+
+  /** They read mail at the new address: from now on they sign in with it. False when the link is no longer good. */
+  async confirm(token: string): Promise<boolean> {
+    const person = this.confirming(token);
+    if (!person) return false;
+    await this.signInWith(person);
+    return true;
+  }
+
+  /** From now on they sign in with the address in Set-up, without being asked for it: for the machine's own command. */
+  async signInWith(person: Person): Promise<void> {
+    const row = this.#database.prepare("select id from user where personId = ?").get(person.id) as
+      | { id: string }
+      | undefined;
+    const context = await this.#auth.$context;
+    if (row)
+      await context.internalAdapter.updateUser(row.id, {
+        email: person.email,
+        name: person.name,
+        emailVerified: true,
+      });
+  }
+
+  /** Choose a password for somebody with an account, and end their sessions: for the machine's own command. */
+  async choosePassword(person: Person, password: string): Promise<void> {
+    if (password.length < SHORTEST) throw new AccountProblem(TOO_SHORT);
+    const row = this.#database.prepare("select id from user where personId = ?").get(person.id) as
+      | { id: string }
+      | undefined;
+    if (!row) return this.make(person, password);
+    const context = await this.#auth.$context;
+    await context.internalAdapter.updatePassword(row.id, await context.password.hash(password));
+    await this.signInWith(person);
+    this.endSessions(person.id, { butToken: null });
   }
 
   /** Where somebody is signed in. */
@@ -240,17 +384,18 @@ export class Accounts {
   /** End sessions of somebody: one, or all but one. */
   endSessions(personId: string, which: { token: string } | { butToken: string | null }): number {
     const one = "token" in which;
-    return this.#database
+    const ended = this.#database
       .prepare(
         `delete from session where userId in (select id from user where personId = ?) and token ${one ? "=" : "<>"} ?`,
       )
       .run(personId, one ? which.token : (which.butToken ?? "")).changes;
+    this.#desk.feed.publish(ACCESS_CHANGED);
+    return ended;
   }
 
   /** The address at which somebody chooses a password; good for a week, and while they have no account. */
   invitation(personId: string): string {
-    const payload = Buffer.from(JSON.stringify([personId, Date.now() + INVITED_FOR])).toString("base64url");
-    return `${this.#url}/join/${payload}.${this.#sign(payload)}`;
+    return `${this.#url}/join/${this.#token("join", [personId, Date.now() + GOOD_FOR])}`;
   }
 
   /** Send the invitation by mail. */
@@ -274,16 +419,37 @@ export class Accounts {
 
   /** Whom an invitation invites; null when it is not ours, too old, or was accepted. */
   invited(token: string): Person | null {
-    const [payload = "", signature = ""] = token.split(".");
-    const expected = Buffer.from(this.#sign(payload));
-    const given = Buffer.from(signature);
-    if (expected.length !== given.length || !timingSafeEqual(expected, given)) return null;
-    const [personId, until] = JSON.parse(Buffer.from(payload, "base64url").toString()) as [string, number];
-    const person = personOf(this.#desk.setup, personId);
-    return person && !person.left && until > Date.now() && !this.withAccount().has(personId) ? person : null;
+    const [personId, until] = this.#read("join", token) ?? [];
+    const person = personOf(this.#desk.setup, personId as string | undefined);
+    return person && !person.left && Number(until) > Date.now() && !this.withAccount().has(person.id)
+      ? person
+      : null;
   }
 
-  #sign(payload: string): string {
-    return createHmac("sha256", this.#secret).update(`join.${payload}`).digest("base64url");
+  /** A link's own part: what it says, signed for one purpose. */
+  #token(purpose: string, says: readonly (string | number)[]): string {
+    const payload = Buffer.from(JSON.stringify(says)).toString("base64url");
+    return `${payload}.${this.#sign(purpose, payload)}`;
+  }
+
+  /** What a token says; null when it was not made by us for this purpose. */
+  #read(purpose: string, token: string): readonly (string | number)[] | null {
+    const [payload = "", signature = ""] = token.split(".");
+    if (!sameText(signature, this.#sign(purpose, payload))) return null;
+    return JSON.parse(Buffer.from(payload, "base64url").toString()) as (string | number)[];
+  }
+
+  #sign(purpose: string, payload: string): string {
+    return createHmac("sha256", this.#secret).update(`${purpose}.${payload}`).digest("base64url");
+  }
+}
+
+/** The address somebody signs in with by this body; null when it names none. */
+function emailIn(body: string | null): string | null {
+  try {
+    const { email } = JSON.parse(body ?? "") as { email?: unknown };
+    return typeof email === "string" ? email.trim().toLowerCase().slice(0, 254) : null;
+  } catch {
+    return null;
   }
 }

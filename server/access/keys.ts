@@ -1,6 +1,7 @@
 import { createHash, randomBytes } from "node:crypto";
 import { SCOPES, type Scope } from "../../core/access/access.ts";
 import type { Desk } from "../desk.ts";
+import { ACCESS_CHANGED } from "../live/feed.ts";
 
 export interface ApiKey {
   readonly id: string;
@@ -67,8 +68,24 @@ export class ApiKeys {
       if (!known) return false;
       sql.run(sql.q.updateTable("apiKeys").set({ revokedAt: clock.now() }).where("id", "=", id));
       office.audit(by, `API key ${known.name}`, { before: "in use", after: "revoked" });
+      this.#desk.feed.publish(ACCESS_CHANGED);
       return true;
     });
+  }
+
+  /** Whether a key may change anything. */
+  writes({ scopes }: ApiKey): boolean {
+    return scopes.some((scope) => SCOPES[scope].writes);
+  }
+
+  /** When a key was used last is good to know, and no reason to refuse it when the disk is full. */
+  #noteUse(id: string, at: number): void {
+    const { sql, log } = this.#desk;
+    try {
+      sql.run(sql.q.updateTable("apiKeys").set({ lastUsedAt: at }).where("id", "=", id));
+    } catch (error) {
+      log.warn({ err: error }, "when a key was used could not be noted");
+    }
   }
 
   /** The key as it was made, when it is one and was not revoked. */
@@ -77,8 +94,7 @@ export class ApiKeys {
     const row = sql.get(sql.q.selectFrom("apiKeys").selectAll().where("hash", "=", hashOf(key)));
     if (!row || row.revokedAt !== null) return null;
     const now = clock.now();
-    if (row.lastUsedAt === null || now - row.lastUsedAt > MINUTE)
-      sql.run(sql.q.updateTable("apiKeys").set({ lastUsedAt: now }).where("id", "=", row.id));
+    if (row.lastUsedAt === null || now - row.lastUsedAt > MINUTE) this.#noteUse(row.id, now);
     const { hash: _, scopesJson, ...rest } = row;
     const scopes = (JSON.parse(scopesJson) as string[]).filter((s): s is Scope => s in SCOPES);
     return { ...rest, scopes };

@@ -32,6 +32,10 @@ const TOKEN = "ads-token";
 /** How far back before the last inquiry a catch-up looks (ms): what was being delivered when the desk went down. */
 const OVERLAP = 3_600_000;
 const HOW_LONG = 10_000;
+/** How often what the platform could not deliver is asked for (ms). */
+const CATCH_UP = 900_000;
+/** So many sign-ins may be under way at once. */
+const MOST_STATES = 100;
 
 /**
  * Speaks to the ad platform: connects by its own sign-in, lists accounts, pages and forms by name, asks for deliveries,
@@ -41,11 +45,23 @@ export class AdConnector {
   readonly #desk: Desk;
   readonly #base: string | null;
   readonly #states = new Map<string, number>();
+  #handle: NodeJS.Timeout | null = null;
 
   /** `base` is the platform's address; null when none is set up. */
   constructor(desk: Desk, base: string | null) {
     this.#desk = desk;
     this.#base = base;
+  }
+
+  /** Fetch what was missed now, and now and then from now on. */
+  start(): void {
+    void this.catchUpAll();
+    this.#handle = setInterval(() => void this.catchUpAll(), CATCH_UP);
+    this.#handle.unref();
+  }
+
+  stop(): void {
+    if (this.#handle) clearInterval(this.#handle);
   }
 
   get connected(): boolean {
@@ -61,6 +77,7 @@ export class AdConnector {
   /** Where to send a person who wants to connect. */
   authorizeUrl(redirect: string): string {
     const state = randomBytes(16).toString("base64url");
+    if (this.#states.size >= MOST_STATES) this.#states.delete(this.#states.keys().next().value!);
     this.#states.set(state, Date.now());
     const url = new URL("/authorize", this.#address());
     url.searchParams.set("client", "kite-bell");
@@ -157,7 +174,13 @@ export class AdConnector {
         await this.catchUp(source);
         this.#desk.sources.noteFailure(source.id, null);
       } catch (error) {
-        this.#desk.sources.noteFailure(source.id, error instanceof Error ? error.message : String(error));
+        const said = error instanceof Error ? error.message : String(error);
+        try {
+          this.#desk.sources.noteFailure(source.id, said);
+        } catch (failed) {
+          // A full disk: it is told the next time.
+          this.#desk.log.error({ err: failed, said }, "an ad form's failure could not be noted");
+        }
       }
     }
   }

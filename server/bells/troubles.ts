@@ -15,10 +15,37 @@ export interface Trouble {
   readonly error: string;
   /** In words, where it is no way out. */
   readonly said: string | null;
+  /** Of replies that are held: the source they can be let go for. */
+  readonly sourceId: string | null;
 }
 
 /** From so late on (ms) timers are behind: somebody should have been told by now. */
 const BEHIND = 10_000;
+
+/** What is wrong with the ground the desk stands on: its disk, its set-up, its log. */
+function groundTroubles(desk: Desk, plain: (key: string, since: number, said: string) => Trouble): Trouble[] {
+  const { sql, clock, fellBack, lostSince } = desk;
+  const now = clock.now();
+  const { zone } = desk.setup.policies.desk;
+  return [
+    ...(sql.trouble ? [plain("disk", now, sql.trouble.said)] : []),
+    ...(fellBack ? [plain("setup", now, fellBack)] : []),
+    ...(lostSince === null
+      ? []
+      : [
+          plain(
+            "log",
+            lostSince,
+            `The database’s log was lost before this start: what was written after ${dayTime(lostSince, zone, now)} may be missing.`,
+          ),
+        ]),
+  ];
+}
+
+function heldInWords({ setup }: Desk, sourceId: string, leads: number, most: number): string {
+  const name = setup.sources.find((s) => s.id === sourceId)?.name ?? "A source no longer here";
+  return `${name} brought more new people within an hour than it ever does: the first replies to ${leads} of them wait (${most} an hour go by themselves). They were offered all the same.`;
+}
 
 /** What is systemically wrong now: ways that are down, nobody on duty while leads wait, silent sources, late timers. */
 export function troublesOf(desk: Desk): readonly Trouble[] {
@@ -32,8 +59,16 @@ export function troublesOf(desk: Desk): readonly Trouble[] {
     waiting: 0,
     error: "",
     said,
+    sourceId: null,
   });
-  const troubles: Trouble[] = outbox.outages().map((way) => ({ key: way.channel, said: null, ...way }));
+  const troubles: Trouble[] = [
+    ...groundTroubles(desk, plain),
+    ...outbox.outages().map((way) => ({ key: way.channel, said: null, sourceId: null, ...way })),
+    ...desk.heldReplies.counts().map(({ sourceId, leads, most }) => ({
+      ...plain(`held:${sourceId}`, now, heldInWords(desk, sourceId, leads, most)),
+      sourceId,
+    })),
+  ];
   if (now - timers.nextDue > BEHIND)
     troubles.push(
       plain(

@@ -83,6 +83,11 @@ export class Dialer {
     return row ? opened(row) : null;
   }
 
+  /** Who made the call; null when there is none by that id. */
+  personOf(id: string): string | null {
+    return this.#row(id)?.personId ?? null;
+  }
+
   /** The call this person is in, or whose outcome they have not said yet; null for none. */
   openOf(personId: string): OpenCall | null {
     const { sql } = this.#desk;

@@ -13,15 +13,15 @@ export class Kept {
   }
 
   /** What a writing call with this idempotency key was answered before, if it was. */
-  answered(key: string): { status: number; body: string } | undefined {
+  answered(key: string): { status: number; body: string; bodyHash: string | null } | undefined {
     return this.#sql.get(
-      this.#sql.q.selectFrom("idempotency").select(["status", "body"]).where("key", "=", key),
+      this.#sql.q.selectFrom("idempotency").select(["status", "body", "bodyHash"]).where("key", "=", key),
     );
   }
 
   /** Remember the answer to a writing call, so that its repeat gets the same. */
-  remember(key: string, status: number, body: string): void {
-    const row = { key, at: this.#clock.now(), status, body };
+  remember(answer: { key: string; status: number; body: string; bodyHash: string }): void {
+    const row = { ...answer, at: this.#clock.now() };
     this.#sql.run(
       this.#sql.q
         .insertInto("idempotency")

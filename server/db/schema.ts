@@ -11,12 +11,18 @@ export interface Schema {
   inquiries: InquiryRow;
   rotations: { groupId: string; stateJson: string };
   setup: { version: Generated<number>; at: number; by: string | null; setupJson: string };
-  idempotency: { key: string; at: number; status: number; body: string };
+  idempotency: { key: string; at: number; status: number; body: string; bodyHash: string | null };
   secrets: { name: string; value: string };
   counters: { name: string; value: number };
   arrivals: { sourceId: string; hour: number; n: number };
   sourceStates: { sourceId: string; stateJson: string };
-  files: { id: string; type: string; size: number; at: number };
+  /** `by` is who of ours uploaded it first; null when it came from outside. */
+  files: { id: string; type: string; size: number; at: number; by: string | null };
+  fileLeads: { fileId: string; leadId: string };
+  /** Documents that name several people, with how many of the others have been taken. */
+  documents: { inquiryId: string; done: number };
+  /** Leads with an automatic reply that somebody must let go. */
+  heldReplies: { leadId: string; sourceId: string };
   imports: ImportRow;
   /** Which leads the rows of a list became part of, many rows a record; `row` is the first of them. */
   importSlices: { importId: string; row: number; leadsJson: string };
@@ -34,7 +40,15 @@ export interface Schema {
   calls: CallRow;
   ruleVersions: { version: number; at: number; by: string | null; note: string; rulesJson: string };
   duty: { n: Generated<number>; personId: string; at: number; off: number; by: string | null };
-  audit: { n: Generated<number>; at: number; by: string | null; what: string; detailJson: string };
+  audit: {
+    n: Generated<number>;
+    at: number;
+    by: string | null;
+    what: string;
+    detailJson: string;
+    /** The API key that acted for them, by name. */
+    via: string | null;
+  };
   apiKeys: ApiKeyRow;
   headerMappings: { key: string; at: number; mappingJson: string };
 }
@@ -163,4 +177,6 @@ export interface InquiryRow {
   /** The hash of what arrived, when the sender gave it no number of its own. */
   fingerprint: string | null;
   test: Generated<number>;
+  /** 1 when it was put in quarantine because it looks like a robot's: only somebody who has looked may replay it. */
+  held: Generated<number>;
 }

@@ -7,6 +7,33 @@ import type { Schema } from "./schema.ts";
 
 type Row = Record<string, unknown>;
 
+/** Why the database cannot be used as it should, in words for whoever looks after it. */
+export interface DiskTrouble {
+  readonly kind: "full" | "damaged" | "read-only" | "failing";
+  /** Since when (epoch ms, by the machine's clock). */
+  readonly since: number;
+  readonly said: string;
+}
+
+const SAID: Readonly<Record<DiskTrouble["kind"], string>> = {
+  full: "The disk is full: nothing new can be kept. Make room, and the desk goes on by itself; senders are told to come again.",
+  damaged:
+    "A part of the database is damaged. Stop Kite Bell, run `npm run verify`, and put back the last copy of the folder.",
+  "read-only": "The data folder can’t be written to. Give Kite Bell the right to write there.",
+  failing: "The disk fails to read or write. Look after it before anything else.",
+};
+
+/** What an error of the database or the disk says of the disk; null when it is about something else. */
+export function troubleOf(error: unknown): DiskTrouble["kind"] | null {
+  const code = String((error as { code?: unknown } | null)?.code ?? "");
+  if (code.startsWith("SQLITE_FULL") || code === "ENOSPC" || code === "EDQUOT") return "full";
+  if (code.startsWith("SQLITE_CORRUPT") || code.startsWith("SQLITE_NOTADB")) return "damaged";
+  if (code.startsWith("SQLITE_READONLY") || code === "EROFS" || code === "EACCES") return "read-only";
+  if (code.startsWith("SQLITE_IOERR") || code.startsWith("SQLITE_CANTOPEN") || code === "EIO")
+    return "failing";
+  return null;
+}
+
 /** Rows of one statement where many are inserted: more gain nothing. */
 const AT_ONCE = 25;
 
@@ -18,6 +45,9 @@ export class Sql {
   readonly #native: Database.Database;
   readonly #statements = new Map<string, Database.Statement>();
   #depth = 0;
+  #trouble: DiskTrouble | null = null;
+  /** Told when the disk begins to make trouble, and when it is well again. */
+  onTrouble: () => void = () => {};
   /** Where queries are built. */
   readonly q: Kysely<Schema>;
   /** The file it is kept in. */
@@ -71,10 +101,57 @@ export class Sql {
     if (error) throw error;
   }
 
+  /** What the disk stands in the way with now; null when it is well. Damage stays until the next start. */
+  get trouble(): DiskTrouble | null {
+    return this.#trouble;
+  }
+
+  /** Something failed: when it was the disk's doing, remember it. Gives the error back, to be thrown on. */
+  noteTrouble(error: unknown): unknown {
+    const kind = troubleOf(error);
+    if (!kind || this.#trouble?.kind === kind || this.#trouble?.kind === "damaged") return error;
+    this.#trouble = { kind, since: this.#trouble?.since ?? Date.now(), said: SAID[kind] };
+    this.onTrouble();
+    return error;
+  }
+
+  #well(): void {
+    if (!this.#trouble || this.#trouble.kind === "damaged") return;
+    this.#trouble = null;
+    this.onTrouble();
+  }
+
+  #noting<T>(work: () => T): T {
+    try {
+      return work();
+    } catch (error) {
+      throw this.noteTrouble(error);
+    }
+  }
+
+  /**
+   * Move what is in the log into the file, as far as nobody reads it: a log that is lost then costs little. Never throws;
+   * says whether it could.
+   */
+  checkpoint(): boolean {
+    try {
+      this.#native.pragma("wal_checkpoint(PASSIVE)");
+      return true;
+    } catch (error) {
+      this.noteTrouble(error);
+      return false;
+    }
+  }
+
+  /** How many rows this connection has written since it was opened. */
+  written(): number {
+    return (this.#prepare("select total_changes() as n").get() as { n: number }).n;
+  }
+
   /** All rows of a query. */
   all<T>(query: Compilable<T>): T[] {
     const { sql, parameters } = query.compile();
-    return this.#prepare(sql).all(...parameters) as T[];
+    return this.#noting(() => this.#prepare(sql).all(...parameters) as T[]);
   }
 
   /** The rows of a query one after the other, none kept. Nothing else may be asked of this connection meanwhile. */
@@ -86,13 +163,15 @@ export class Sql {
   /** The first row of a query, or undefined. */
   get<T>(query: Compilable<T>): T | undefined {
     const { sql, parameters } = query.compile();
-    return this.#prepare(sql).get(...parameters) as T | undefined;
+    return this.#noting(() => this.#prepare(sql).get(...parameters) as T | undefined);
   }
 
   /** Run a writing query; gives the number of rows changed. */
   run(query: Compilable<unknown>): number {
     const { sql, parameters } = query.compile();
-    return this.#prepare(sql).run(...parameters).changes;
+    const { changes } = this.#noting(() => this.#prepare(sql).run(...parameters));
+    if (this.#depth === 0 && changes > 0) this.#well();
+    return changes;
   }
 
   /**
@@ -106,9 +185,9 @@ export class Sql {
   } {
     const statement = this.#prepare(query.compile().sql);
     return {
-      all: (...values) => statement.all(...values) as T[],
-      get: (...values) => statement.get(...values) as T | undefined,
-      run: (...values) => statement.run(...values),
+      all: (...values) => this.#noting(() => statement.all(...values) as T[]),
+      get: (...values) => this.#noting(() => statement.get(...values) as T | undefined),
+      run: (...values) => this.#noting(() => statement.run(...values)),
     };
   }
 
@@ -154,13 +233,15 @@ export class Sql {
   /** Everything in `work` or nothing of it. Inside another transaction it is a savepoint. */
   transaction<T>(work: () => T): T {
     const depth = this.#depth;
-    this.#prepare(depth === 0 ? "BEGIN IMMEDIATE" : `SAVEPOINT s${depth}`).run();
+    this.#noting(() => this.#prepare(depth === 0 ? "BEGIN IMMEDIATE" : `SAVEPOINT s${depth}`).run());
     this.#depth = depth + 1;
     try {
       const result = work();
       this.#prepare(depth === 0 ? "COMMIT" : `RELEASE s${depth}`).run();
+      if (depth === 0) this.#well();
       return result;
     } catch (error) {
+      this.noteTrouble(error);
       // A full disk may have rolled everything back already.
       if (this.#native.inTransaction) {
         if (depth === 0) this.#prepare("ROLLBACK").run();

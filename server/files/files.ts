@@ -33,13 +33,13 @@ export class Files {
     this.#clock = clock;
   }
 
-  /** Keep a file; it is on disk when this returns. */
-  keep(bytes: Buffer, name: string, type: string): Attachment {
+  /** Keep a file; it is on disk when this returns. `by` is who of ours uploaded it. */
+  keep(bytes: Buffer, name: string, type: string, by: string | null = null): Attachment {
     const fileId = createHash("sha256").update(bytes).digest("hex");
     if (this.#folder) this.#write(fileId, bytes);
     else this.#memory.set(fileId, bytes);
     const { q } = this.#sql;
-    const row = { id: fileId, type: cleanType(type), size: bytes.length, at: this.#clock.now() };
+    const row = { id: fileId, type: cleanType(type), size: bytes.length, at: this.#clock.now(), by };
     this.#sql.run(
       q
         .insertInto("files")
@@ -67,6 +67,14 @@ export class Files {
       closeSync(handle);
     }
     renameSync(aside, path);
+  }
+
+  /** Who of ours uploaded a file, and the leads it came or went with. */
+  belongsTo(fileId: string): { readonly by: string | null; readonly leadIds: readonly string[] } {
+    const { q } = this.#sql;
+    const row = this.#sql.get(q.selectFrom("files").select("by").where("id", "=", fileId));
+    const leads = q.selectFrom("fileLeads").select("leadId").where("fileId", "=", fileId);
+    return { by: row?.by ?? null, leadIds: this.#sql.all(leads).map((l) => l.leadId) };
   }
 
   /** The file, or null when there is none by that id. */

@@ -1,7 +1,14 @@
 import { existsSync } from "node:fs";
 import type { Logger } from "pino";
 import type { Plan } from "../../core/desk/plan.ts";
-import { decodeTable, headerKey, peekTable, rowFields, writeTable } from "../../core/import/table.ts";
+import {
+  decodeTable,
+  headerKey,
+  MOST_COLUMNS,
+  peekTable,
+  rowFields,
+  writeTable,
+} from "../../core/import/table.ts";
 import { guessMapping, type Mapping, NO_MAPPING } from "../../core/intake/mapping.ts";
 import type { Source } from "../../core/policy/policy.ts";
 import { committer } from "../commit.ts";
@@ -90,6 +97,10 @@ export class Importer {
     const { headers, rows, delimiter } = peekTable(decodeTable(bytes.subarray(0, 1 << 20), encoding));
     if (headers.length === 0 || rows.length === 0)
       return { problem: "The file has no rows below its headers. The first row must name the columns." };
+    if (headers.length > MOST_COLUMNS)
+      return {
+        problem: `The file has ${headers.length} columns, and ${MOST_COLUMNS} are the most. Leave out those that say nothing about people.`,
+      };
     const kept = sql.get(
       sql.q.selectFrom("headerMappings").select("mappingJson").where("key", "=", headerKey(headers)),
     );

@@ -41,6 +41,8 @@ export async function* prepareRows({ importId, rows, setup, ahead }: LoadJob): A
       lead: null,
       suppressed: NOBODY,
       busy: () => [],
+      // Lists answer nobody by themselves.
+      replies: () => ({ lately: 0, usual: 0 }),
       id,
     };
     for (const row of batch) {

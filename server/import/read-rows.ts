@@ -1,6 +1,7 @@
 import { closeSync, createReadStream, openSync, readSync } from "node:fs";
 import Papa from "papaparse";
 import { type Encoding, encodingOf, headersOf, rowFields } from "../../core/import/table.ts";
+import { bounded, MOST_ANSWERS } from "../../core/intake/fields.ts";
 import { type InquiryFacts, understand } from "../../core/intake/understand.ts";
 import type { Policies, Source } from "../../core/policy/policy.ts";
 
@@ -49,6 +50,7 @@ export async function* readRows(of: RowsOf, size = BATCH): AsyncGenerator<ReadRo
   let headers: string[] | null = null;
   let row = 0;
   let rest = "";
+  const ends = rowEnds();
   const batch: ReadRow[] = [];
   const take = (rows: string[][]) => {
     for (const cells of rows) {
@@ -64,31 +66,58 @@ export async function* readRows(of: RowsOf, size = BATCH): AsyncGenerator<ReadRo
   const parse = (text: string) =>
     Papa.parse<string[]>(text, { delimiter: of.delimiter, skipEmptyLines: "greedy" }).data;
   for await (const chunk of textOf(of.path, of.encoding)) {
-    rest += headers || rest ? chunk : chunk.replace(/^\uFEFF/, "");
-    const cut = lastRowEnd(rest);
-    if (cut === 0) continue;
-    take(parse(rest.slice(0, cut)));
-    rest = rest.slice(cut);
+    const fresh = headers || rest ? chunk : chunk.replace(/^\uFEFF/, "");
+    const end = ends.last(fresh);
+    if (end < 0) rest += fresh;
+    else {
+      take(parse(rest + fresh.slice(0, end)));
+      rest = fresh.slice(end);
+    }
+    if (rest.length > MOST_ROW) {
+      row++;
+      if (row >= of.from) batch.push({ row, cells: [rest.slice(0, 200)], reason: TOO_LONG });
+      rest = "";
+      ends.skip();
+    }
     while (batch.length >= size) yield batch.splice(0, size);
   }
   if (rest.trim()) take(parse(rest));
   while (batch.length > 0) yield batch.splice(0, size);
 }
 
-/** Where the last whole row of a text ends: after a line break that is not inside quotes. 0 when there is none. */
-function lastRowEnd(text: string): number {
+/** The longest row (characters); beyond it a quote is missing, and everything after it would be one cell. */
+const MOST_ROW = 1_048_576;
+const TOO_LONG = "This row is longer than a million characters: a closing quote may be missing before it.";
+
+/**
+ * Finds where rows end in a text that comes piece by piece: after line breaks that are not inside quotes. Each piece is
+ * looked at once, so that a file without line breaks is read in linear time.
+ */
+function rowEnds(): { last(text: string): number; skip(): void } {
   let quoted = false;
-  let end = 0;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charCodeAt(i);
-    if (c === 34) quoted = !quoted;
-    else if (c === 10 && !quoted) end = i + 1;
-    else if (c === 13 && !quoted && i + 1 < text.length && text.charCodeAt(i + 1) !== 10) end = i + 1;
-  }
-  return end;
+  return {
+    /** Where the last whole row ends in this piece; −1 when none does. */
+    last(text) {
+      let end = -1;
+      for (let i = 0; i < text.length; i++) {
+        const c = text.charCodeAt(i);
+        if (c === 34) quoted = !quoted;
+        else if (c === 10 && !quoted) end = i + 1;
+        else if (c === 13 && !quoted && i + 1 < text.length && text.charCodeAt(i + 1) !== 10) end = i + 1;
+      }
+      return end;
+    },
+    /** What was open is given up: the next line break ends a row. */
+    skip() {
+      quoted = false;
+    },
+  };
 }
 
 function readRow(of: RowsOf, headers: readonly string[], cells: readonly string[], row: number): ReadRow {
-  const understood = understand(of.source, of.policies, rowFields(headers, cells));
+  const fields = bounded(rowFields(headers, cells));
+  if (!fields)
+    return { row, cells: cells.slice(0, 50), reason: `It has more than ${MOST_ANSWERS} filled cells.` };
+  const understood = understand(of.source, of.policies, fields);
   return understood.ok ? { row, facts: understood.facts } : { row, cells, reason: understood.reason };
 }

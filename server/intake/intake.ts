@@ -7,6 +7,7 @@ import { hearFrom } from "../../core/desk/hear.ts";
 import type { Decided, Plan, World } from "../../core/desk/plan.ts";
 import { type Inquiry, receive } from "../../core/desk/receive.ts";
 import { offeredLast, readTextBack, textBack } from "../../core/desk/text-back.ts";
+import type { Fields } from "../../core/intake/fields.ts";
 import { submissionId, understand } from "../../core/intake/understand.ts";
 import type { Attachment } from "../../core/lead/events.ts";
 import type { Source } from "../../core/policy/policy.ts";
@@ -18,7 +19,9 @@ import type { Links } from "../links.ts";
 import type { Looker } from "../look/looker.ts";
 import type { Reader } from "../read/reader.ts";
 import { type CallReport, readCall } from "./call.ts";
-import { type Delivery, type Parsed, parsePayload } from "./payload.ts";
+import { PART_OF } from "./part-of.ts";
+import type { Delivery, Parsed } from "./payload.ts";
+import type { PayloadReader } from "./payload-reader.ts";
 
 /** What the sender is told. */
 export interface Receipt {
@@ -49,6 +52,8 @@ interface Submission {
   readonly dedupe: string | null;
   readonly fingerprint: string | null;
   readonly manner: Manner;
+  /** How many more people its document names. */
+  readonly more: number;
   readonly resolve: (receipt: Receipt) => void;
   readonly reject: (error: unknown) => void;
 }
@@ -61,6 +66,7 @@ interface Parts {
   readonly links: Links;
   readonly files: Files;
   readonly reader: Reader;
+  readonly payloads: PayloadReader;
   readonly commit: (plan: Plan) => number;
   /** Told of the plans of a batch once they are on disk. */
   readonly committed: (plans: readonly Plan[], lastEvent: number) => void;
@@ -80,6 +86,9 @@ const LONGEST = 20;
 /** The same bytes from the same source within so long (ms) are a repeat, when the sender numbers nothing. */
 const SAME_WITHIN = 300_000;
 const HOUR = 3_600_000;
+/** So much may lie in quarantine (bytes) before what looks like a robot's is no longer kept, and how exactly it is known (ms). */
+const MOST_HELD = 512 * 1_048_576;
+const KNOWN_FOR = 10_000;
 
 /**
  * The door. Submissions that arrive together share one transaction, each with its own savepoint; none is
@@ -93,6 +102,9 @@ export class Intake {
   readonly #insert;
   readonly #arrived;
   #scheduled = false;
+  #stopped = false;
+  #further: Promise<void> = Promise.resolve();
+  #held = { at: Number.NEGATIVE_INFINITY, bytes: 0 };
 
   constructor(parts: Parts) {
     const { sql } = parts;
@@ -116,6 +128,7 @@ export class Intake {
       "leadId",
       "matched",
       "test",
+      "held",
     ]);
     this.#arrived = sql.hot(
       sql.q
@@ -129,25 +142,92 @@ export class Intake {
     );
   }
 
-  /** Take a delivery in. Resolves once it is on disk; rejects only when it could not be stored at all. */
-  async submit(source: Source, delivery: Delivery, manner: Manner = {}): Promise<Receipt> {
-    const parsed = await parsePayload(delivery);
-    if (parsed.ok && parsed.more)
-      // Each further person of a document is an inquiry of their own, with the whole document as its original.
-      await Promise.all(
-        parsed.more.map((fields, i) =>
-          this.#queue(
-            source,
-            delivery,
-            { ok: true, fields },
-            { ...manner, dedupe: `${dedupeOf(source, delivery, fields)}:${i}` },
-          ),
-        ),
-      );
-    return this.#queue(source, delivery, parsed, manner);
+  /**
+   * Take a delivery in. Resolves once it is on disk; rejects only when it could not be stored at all. Of a document that
+   * names several people the first is taken, and the others afterwards, one by one. `read` is the delivery as it was
+   * read already.
+   */
+  async submit(
+    source: Source,
+    delivery: Delivery,
+    manner: Manner = {},
+    read: Parsed | null = null,
+  ): Promise<Receipt> {
+    const parsed = read ?? (await this.#parts.payloads.read(delivery));
+    const more = parsed.ok && parsed.more ? parsed.more : [];
+    const receipt = await this.#queue(source, delivery, parsed, manner, more.length);
+    if (more.length > 0) this.#takeFurther(receipt.inquiryId, source, more, manner);
+    return receipt;
   }
 
-  #queue(source: Source, delivery: Delivery, parsed: Parsed, manner: Manner): Promise<Receipt> {
+  /** Take the others of a document, one after the other; how far it has come is kept, so that a restart goes on. */
+  #takeFurther(inquiryId: string, source: Source, more: readonly Fields[], manner: Manner): void {
+    const { sql, log } = this.#parts;
+    const { q } = sql;
+    const documents = q.selectFrom("documents").select("done").where("inquiryId", "=", inquiryId);
+    this.#further = this.#further
+      .then(async () => {
+        // A document that came again, or was taken meanwhile, has none left.
+        for (let at = sql.get(documents)?.done ?? more.length; at < more.length && !this.#stopped; at++) {
+          const fields = more[at]!;
+          const delivery: Delivery = {
+            contentType: "application/json",
+            headers: { [PART_OF]: inquiryId },
+            raw: Buffer.from(JSON.stringify(fields)),
+          };
+          const own = submissionId(fields);
+          const dedupe = own ? `${source.id}:${own}:${at}` : `${inquiryId}:${at}`;
+          await this.#queue(source, delivery, { ok: true, fields }, { ...manner, dedupe });
+          sql.run(
+            q
+              .updateTable("documents")
+              .set({ done: at + 1 })
+              .where("inquiryId", "=", inquiryId),
+          );
+        }
+        if (!this.#stopped) sql.run(q.deleteFrom("documents").where("inquiryId", "=", inquiryId));
+      })
+      .catch((error: unknown) => log.error({ err: error, inquiryId }, "a document is not taken whole yet"));
+  }
+
+  /** Go on with documents that were not taken whole when the desk went down. */
+  async resume(): Promise<void> {
+    const { sql, reader, looker, payloads } = this.#parts;
+    for (const { inquiryId } of sql.all(sql.q.selectFrom("documents").select("inquiryId"))) {
+      const delivery = reader.delivery(inquiryId);
+      const source = delivery && looker.setup.sources.find((s) => s.id === delivery.sourceId);
+      const parsed = delivery && (await payloads.read(delivery));
+      if (source && parsed?.ok && parsed.more) this.#takeFurther(inquiryId, source, parsed.more, {});
+    }
+    await this.#further;
+  }
+
+  /** When every document taken so far has been taken whole. */
+  settled(): Promise<void> {
+    return this.#further;
+  }
+
+  /** Take nothing more; what is under way is finished. */
+  async stop(): Promise<void> {
+    this.#stopped = true;
+    await this.#further;
+  }
+
+  /** Whether there is room to keep what looks like a robot's: quarantine has a ceiling, so that a flood fills no disk. */
+  hasRoomForHeld(): boolean {
+    const { sql, clock } = this.#parts;
+    const now = clock.now();
+    if (Math.abs(now - this.#held.at) > KNOWN_FOR) {
+      const waiting = sql.q
+        .selectFrom("inquiries")
+        .select(raw<number>`coalesce(sum(length(raw)), 0)`.as("bytes"))
+        .where("state", "=", raw.lit("quarantined"));
+      this.#held = { at: now, bytes: sql.get(waiting)?.bytes ?? 0 };
+    }
+    return this.#held.bytes < MOST_HELD;
+  }
+
+  #queue(source: Source, delivery: Delivery, parsed: Parsed, manner: Manner, more = 0): Promise<Receipt> {
     const dedupe =
       manner.dedupe ?? dedupeOf(source, delivery, parsed.ok ? parsed.fields : {}, parsed.mail?.messageId);
     const fingerprint =
@@ -155,7 +235,7 @@ export class Intake {
         ? null
         : `${source.id}:${createHash("sha1").update(delivery.raw).digest("base64")}`;
     return new Promise((resolve, reject) => {
-      this.#waiting.push({ source, delivery, parsed, dedupe, fingerprint, manner, resolve, reject });
+      this.#waiting.push({ source, delivery, parsed, dedupe, fingerprint, manner, more, resolve, reject });
       this.#schedule();
     });
   }
@@ -198,7 +278,7 @@ export class Intake {
   }
 
   #one(submission: Submission, plans: Plan[], wrote: (n: number) => void): Receipt {
-    const { dedupe, fingerprint, source, delivery, parsed, manner } = submission;
+    const { dedupe, fingerprint, source, delivery, parsed, manner, more } = submission;
     const { sql, clock, id, looker, log } = this.#parts;
     const now = clock.now();
     const first = dedupe
@@ -244,7 +324,9 @@ export class Intake {
       leadId: plan?.leadId ?? null,
       matched,
       test: manner.test ? 1 : 0,
+      held: "held" in made && made.held ? 1 : 0,
     });
+    if (more > 0) sql.run(sql.q.insertInto("documents").values({ inquiryId, done: 0 }));
     if (!manner.test) this.#arrived.run(source.id, Math.floor(now / HOUR) * HOUR, 1);
     return { inquiryId, leadId: plan?.leadId ?? null, matched, quarantined: !plan };
   }
@@ -257,7 +339,7 @@ export class Intake {
         return {
           reason: `${source.name} is paused. It is kept here; put the source live again and replay it.`,
         };
-      if (manner.held) return { reason: manner.held };
+      if (manner.held) return { reason: manner.held, held: true };
     }
     if (!parsed.ok) return { reason: parsed.reason };
     const ours = source.channel === "text" ? this.#textBack(parsed.fields) : null;
@@ -272,6 +354,7 @@ export class Intake {
     if (robot)
       return {
         reason: `A machine wrote this (${robot}), so it made no lead. Replay it if a person is behind it.`,
+        held: true,
       };
     if (!understood.ok) return { reason: understood.reason };
     const { facts } = understood;
@@ -407,4 +490,7 @@ function dedupeOf(
   return own && `${source.id}:${own}`;
 }
 
-type Made = { readonly plans: readonly Plan[]; readonly n: number } | { readonly reason: string };
+type Made =
+  | { readonly plans: readonly Plan[]; readonly n: number }
+  /** `held`: it could be read, and somebody may insist on it. */
+  | { readonly reason: string; readonly held?: true };

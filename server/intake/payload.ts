@@ -1,5 +1,5 @@
 import { looksLikeAdf, looksLikeVcard, type Read, readAdf, readVcard } from "../../core/intake/documents.ts";
-import { type Fields, flatten } from "../../core/intake/fields.ts";
+import { bounded, type Fields, flatten, MOST_ANSWERS } from "../../core/intake/fields.ts";
 import { type Mail, readMail } from "../mail/read-mail.ts";
 
 /** A payload as it came over the wire. */
@@ -28,8 +28,7 @@ export async function parsePayload({ contentType, headers, raw }: Delivery): Pro
   const type = contentType.split(";")[0]!.trim().toLowerCase();
   try {
     if (type === "message/rfc822") return fromMail(await readMail(raw, headers["return-path"] ?? null));
-    if (type === "application/x-www-form-urlencoded")
-      return named(Object.fromEntries(new URLSearchParams(raw.toString("utf8"))));
+    if (type === "application/x-www-form-urlencoded") return named(formFields(raw.toString("utf8")));
     if (type === "multipart/form-data") return await multipart(contentType, raw);
     const text = raw.toString("utf8");
     if (/[/+]xml$/.test(type) || looksLikeAdf(text)) return documents(readAdf(text));
@@ -44,21 +43,36 @@ export async function parsePayload({ contentType, headers, raw }: Delivery): Pro
 }
 
 function named(fields: Fields): Parsed {
-  return { ok: true, fields };
+  const kept = bounded(fields);
+  return kept ? { ok: true, fields: kept } : TOO_MANY;
+}
+
+const TOO_MANY = {
+  ok: false,
+  reason: `It has more than ${MOST_ANSWERS} answers, which nobody fills in. The original is kept.`,
+} as const;
+
+/** Pairs of a form, and one more than may be where there are more. */
+function formFields(text: string): Fields {
+  const fields = new Map<string, string>();
+  for (const [name, value] of new URLSearchParams(text)) {
+    fields.set(name, value);
+    if (fields.size > MOST_ANSWERS) break;
+  }
+  return Object.fromEntries(fields);
 }
 
 function documents(reads: readonly Read[]): Parsed {
-  const good = reads.flatMap((r) => (r.ok ? [r.fields] : []));
-  const [fields, ...more] = good;
-  if (!fields)
-    return {
-      ok: false,
-      reason: `${reads.map((r) => (r.ok ? "" : r.reason)).join(" ")} The original is kept.`,
-    };
+  const [fields, ...more] = reads.flatMap((r) => (r.ok ? [bounded(r.fields) ?? {}] : []));
+  if (!fields) {
+    const reasons = new Set(reads.flatMap((r) => (r.ok ? [] : [r.reason])));
+    return { ok: false, reason: `${[...reasons].slice(0, 3).join(" ")} The original is kept.` };
+  }
   return { ok: true, fields, ...(more.length > 0 && { more }) };
 }
 
-function fromMail(mail: Mail): Parsed {
+/** A mail as an inquiry: the document it carries, else what the person wrote. */
+export function fromMail(mail: Mail): Parsed {
   if (mail.document) {
     const read = looksLikeVcard(mail.document)
       ? documents([readVcard(mail.document)])
@@ -67,7 +81,7 @@ function fromMail(mail: Mail): Parsed {
   }
   const message = [mail.subject, mail.body].filter(Boolean).join("\n\n");
   const fields = { email: mail.from, ...(mail.fromName && { name: mail.fromName }), message };
-  return { ok: true, fields, mail };
+  return { ok: true, fields: bounded(fields) ?? {}, mail };
 }
 
 async function multipart(contentType: string, raw: Buffer): Promise<Parsed> {
@@ -76,6 +90,7 @@ async function multipart(contentType: string, raw: Buffer): Promise<Parsed> {
   }).formData();
   const fields: Record<string, string> = {};
   for (const [name, value] of form) {
+    if (Object.keys(fields).length > MOST_ANSWERS) return TOO_MANY;
     if (typeof value === "string") fields[name] = value;
     else {
       const text = value.size < 1_048_576 ? await value.text() : "";

@@ -9,6 +9,9 @@ export interface Change {
   readonly told?: readonly { readonly personId: string; readonly about: string }[];
 }
 
+/** A session ended, a key was revoked or a role changed: whoever listens must show again that they may. */
+export const ACCESS_CHANGED: Change = { n: 0, leadId: null, kinds: ["access"] };
+
 type Listener = (change: Change) => void;
 
 /** Told to browsers when the desk they look at is gone and another has begun in its place. */

@@ -15,6 +15,7 @@ import { LeadCache } from "../read/lead-cache.ts";
 /** Of each blocking key so many leads are compared, the newest first, and so many in all. */
 const PER_KEY = 12;
 const MOST_COMPARED = 40;
+const HOUR = 3_600_000;
 
 const foundOn = (kind: "phone" | "email") => (kind === "phone" ? "phone number" : "mail address");
 
@@ -43,6 +44,10 @@ export class Looker {
   #today = new DayCount();
   #rotations: Record<string, RotationState> = {};
   #suppressed: Set<string> = new Set();
+  /** When each source answered people never written to, within the last hour, the latest last. */
+  #answered = new Map<string, number[]>();
+  /** How many inquiries a source's busiest hour usually brings. */
+  usualOf: (sourceId: string) => number = () => 0;
 
   constructor(sql: Sql, clock: Clock, id: MakeId, setup: Setup) {
     this.#sql = sql;
@@ -183,6 +188,7 @@ export class Looker {
         }),
       lead: leadId === null ? null : this.lead(leadId),
       suppressed: this.#suppressed,
+      replies: (sourceId) => ({ lately: this.#answeredLately(sourceId), usual: this.usualOf(sourceId) }),
       busy: (personId) =>
         this.#booked
           .all(personId, this.#clock.now())
@@ -191,9 +197,27 @@ export class Looker {
     };
   }
 
+  #answeredLately(sourceId: string): number {
+    const since = this.#clock.now() - HOUR;
+    const times = this.#answered.get(sourceId) ?? [];
+    const from = times.findIndex((at) => at > since);
+    if (from !== 0) this.#answered.set(sourceId, from < 0 ? [] : times.slice(from));
+    return from < 0 ? 0 : times.length - from;
+  }
+
+  /** A lead that got its first automatic message counts for its source. */
+  #countAnswer({ before, after }: Pick<Plan, "before" | "after">): void {
+    const [first] = after.automatic;
+    if (first === undefined || before?.automatic[0] === first || first <= this.#clock.now() - HOUR) return;
+    const times = this.#answered.get(after.sourceId);
+    if (times) times.push(first);
+    else this.#answered.set(after.sourceId, [first]);
+  }
+
   /** Follow a plan that is being committed. */
   follow(plan: Plan): void {
     this.leads.put(plan.after);
+    this.#countAnswer(plan);
     shiftLoad(this.#loads, plan.before, plan.after);
     this.#today.count(this.#setup, plan.events);
     for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;
@@ -227,6 +251,19 @@ export class Looker {
       this.#today.count(this.#setup, [
         { kind: row.kind, data: JSON.parse(row.dataJson), at: row.at } as LeadEvent,
       ]);
+    this.#answered = new Map();
+    // Literals, so that the index of messages alone is used.
+    const written = q
+      .selectFrom("events")
+      .select("leadId")
+      .distinct()
+      .where(raw<boolean>`kind in ('message-out', 'message-in')`)
+      .where("at", ">", this.#clock.now() - HOUR);
+    for (const { leadId } of this.#sql.all(written)) {
+      const after = this.lead(leadId);
+      if (after) this.#countAnswer({ before: null, after });
+    }
+    for (const times of this.#answered.values()) times.sort((a, b) => a - b);
     this.#suppressed = new Set(this.#sql.all(q.selectFrom("suppressed").select("value")).map((r) => r.value));
   }
 }

@@ -1,4 +1,5 @@
-import { simpleParser } from "mailparser";
+import { type HtmlToTextOptions, convert as htmlToText } from "html-to-text";
+import { type ParsedMail, simpleParser } from "mailparser";
 import sanitizeHtml from "sanitize-html";
 import { toEmail } from "../../core/contact/email.ts";
 import { looksLikeAdf, looksLikeVcard } from "../../core/intake/documents.ts";
@@ -23,10 +24,31 @@ export interface Mail {
   readonly document: string | null;
 }
 
+/** The most of a mail's words that is shown (characters); the original has all of them. */
+const MOST_TEXT = 200_000;
+/** HTML up to this size and depth is shown; beyond it, it comes along as a file. Letters of people are far below. */
+const MOST_HTML = 500_000;
+const DEEPEST = 100;
+/** So many files are kept one by one; the original has all. */
+const MOST_FILES = 50;
+/** So many Message-IDs of a mail's history are looked up. */
+const MOST_ANSWERED = 50;
+
 const TAGS =
   "p br div span b strong i em u s a ul ol li blockquote pre code h1 h2 h3 h4 table thead tbody tr td th hr".split(
     " ",
   );
+/** Letters as text: lines as they were, and no pictures. */
+const AS_TEXT: HtmlToTextOptions = {
+  wordwrap: false,
+  selectors: [
+    { selector: "img", format: "skip" },
+    { selector: "a", options: { hideLinkHrefIfSameAsText: true } },
+  ],
+};
+
+/** Tags that are never closed. */
+const VOID = new Set("area base br col embed hr img input link meta source track wbr".split(" "));
 
 /**
  * HTML of a stranger made safe to show: a short list of tags, links that open elsewhere, no pictures from outside (they
@@ -44,51 +66,118 @@ export function cleanHtml(html: string): string {
   });
 }
 
-/** Take a mail (RFC 5322 with MIME) apart. Never rejects on odd mail: what cannot be read is empty. */
-export async function readMail(raw: Buffer, returnPath: string | null): Promise<Mail> {
-  const mail = await simpleParser(raw, { skipImageLinks: true, skipTextToHtml: true });
+/** Whether HTML is small and shallow enough to be cleaned: cleaning takes the time of size times depth. Linear. */
+export function isShowable(html: string): boolean {
+  if (html.length > MOST_HTML) return false;
+  let depth = 0;
+  for (const [, close, name = ""] of html.matchAll(/<(\/?)([a-z][a-z0-9]*)/gi)) {
+    if (VOID.has(name.toLowerCase())) continue;
+    depth = close ? Math.max(0, depth - 1) : depth + 1;
+    if (depth > DEEPEST) return false;
+  }
+  return true;
+}
+
+/** The words of HTML that is too large or too deep to be cleaned: everything outside its tags. Linear. */
+function wordsOf(html: string): string {
+  const parts: string[] = [];
+  for (let at = 0; at < html.length && parts.length < 20_000; ) {
+    const open = html.indexOf("<", at);
+    parts.push(html.slice(at, open < 0 ? undefined : open));
+    const end = open < 0 ? -1 : html.indexOf(">", open);
+    if (end < 0) break;
+    at = end + 1;
+  }
+  return parts
+    .join(" ")
+    .slice(0, MOST_TEXT)
+    .replace(/[ \t]+/g, " ")
+    .trim();
+}
+
+/**
+ * Take a mail (RFC 5322 with MIME) apart. Never rejects on odd mail: what cannot be read is empty. `plain` leaves HTML
+ * alone and hands it on as a file: for a mail whose HTML could not be read in time.
+ */
+export async function readMail(raw: Buffer, returnPath: string | null, plain = false): Promise<Mail> {
+  const mail = await simpleParser(raw, { skipImageLinks: true, skipTextToHtml: true, skipHtmlToText: true });
   const headers = Object.fromEntries(
     mail.headerLines.map((h) => [h.key, h.line.slice(h.key.length + 1).trim()]),
   );
   const sender = mail.replyTo?.value[0] ?? mail.from?.value[0];
   const from = toEmail(sender?.address ?? "") ?? "";
-  const text =
-    mail.text ?? (mail.html ? sanitizeHtml(mail.html, { allowedTags: [], allowedAttributes: {} }) : "");
-  const { body, quoted } = foldQuoted(text.slice(0, 200_000));
-  const references = [mail.references ?? []].flat();
+  const html = mail.html || null;
+  const shown = html !== null && !plain && isShowable(html);
+  const text = mail.text || (html === null ? "" : shown ? htmlToText(html, AS_TEXT) : wordsOf(html));
+  const { body, quoted } = foldQuoted(text.slice(0, MOST_TEXT));
+  const references = [mail.references ?? []].flat().slice(-MOST_ANSWERED);
   const path = returnPath ?? headers["return-path"] ?? null;
   return {
     from,
-    fromName: mail.from?.value[0]?.name?.trim() || null,
+    fromName: mail.from?.value[0]?.name?.trim().slice(0, 200) || null,
     to: [mail.to ?? []].flat().flatMap((t) => t.value.flatMap((v) => toEmail(v.address ?? "") ?? [])),
-    subject: mail.subject?.trim() || null,
+    subject: mail.subject?.trim().slice(0, 1_000) || null,
     body,
     quoted,
-    html: mail.html ? cleanHtml(mail.html) : null,
-    messageId: mail.messageId ?? null,
-    answers: [...new Set([mail.inReplyTo, ...[...references].reverse()].filter((id): id is string => !!id))],
+    html: shown ? cleanHtml(html) : null,
+    messageId: mail.messageId?.slice(0, 1_000) ?? null,
+    answers: [...new Set([mail.inReplyTo, ...references.reverse()].filter((id): id is string => !!id))],
     robot: robotReason(headers, path, from),
-    files: mail.attachments.map((a, i) => ({
-      name: a.filename ?? `attachment ${i + 1}`,
-      type: a.contentType,
-      bytes: a.content,
-    })),
+    files: [
+      ...mail.attachments.slice(0, MOST_FILES).map((a, i) => ({
+        name: a.filename ?? `attachment ${i + 1}`,
+        type: a.contentType,
+        bytes: a.content,
+      })),
+      ...(html !== null && !shown
+        ? [{ name: "mail.html", type: "text/html", bytes: Buffer.from(html) }]
+        : []),
+    ],
     document: documentOf(text, mail.attachments),
   };
 }
 
-function documentOf(
-  text: string,
-  attachments: readonly { contentType: string; filename?: string; content: Buffer }[],
-): string | null {
-  for (const { contentType, filename, content } of attachments) {
+/** What the first lines of a mail say, when the rest cannot be read: the mail itself comes along as a file. */
+export function mailHead(raw: Buffer, returnPath: string | null): Mail {
+  const [head = ""] = raw
+    .subarray(0, 65_536)
+    .toString("latin1")
+    .split(/\r?\n\r?\n/, 1);
+  const headers: Record<string, string> = {};
+  for (const line of head.split(/\r?\n(?![ \t])/)) {
+    const colon = line.indexOf(":");
+    if (colon > 0)
+      headers[line.slice(0, colon).toLowerCase()] ??= line
+        .slice(colon + 1)
+        .trim()
+        .slice(0, 1_000);
+  }
+  const from = toEmail(headers["reply-to"] ?? headers.from ?? "") ?? "";
+  return {
+    from,
+    fromName: null,
+    to: [],
+    subject: headers.subject || null,
+    body: "This mail could not be read in time. It is attached as it came.",
+    quoted: "",
+    html: null,
+    messageId: headers["message-id"] ?? null,
+    answers: headers["in-reply-to"] ? [headers["in-reply-to"]] : [],
+    robot: robotReason(headers, returnPath, from),
+    files: [{ name: "mail.eml", type: "message/rfc822", bytes: raw }],
+    document: null,
+  };
+}
+
+function documentOf(text: string, attachments: ParsedMail["attachments"]): string | null {
+  for (const { contentType, filename, content } of attachments.slice(0, MOST_FILES)) {
     if (!/xml|vcard|text\/|octet-stream/.test(contentType) && !/\.(xml|adf|vcf)$/i.test(filename ?? ""))
       continue;
     if (content.length > 1_048_576) continue;
     const inside = content.toString("utf8");
     if (looksLikeAdf(inside) || looksLikeVcard(inside)) return inside;
   }
-  const trimmed = text.trim();
+  const trimmed = text.slice(0, 1_048_576).trim();
   const start = trimmed.search(/<\?xml|<adf[\s>]/i);
   if (start >= 0 && looksLikeAdf(trimmed.slice(start))) return trimmed.slice(start);
   return looksLikeVcard(trimmed) ? trimmed : null;

@@ -33,8 +33,10 @@ export interface Outage extends Down {
 /** How many messages are on their way at once by each channel: a slow one holds up no other. */
 const AT_ONCE = 8;
 const CHANNELS: readonly Row["channel"][] = ["chat", "text", "email"];
-/** After so many failures a message waits for a person. */
+/** After so many failures a message waits for a person, or for its way to work again when all of it was down. */
 export const MAX_ATTEMPTS = 8;
+/** A way out that says nothing for so long (ms) has failed: so that it is noticed, and holds up nothing. */
+const PATIENCE = 12_000;
 
 /** From so many on, alerts held for the same moment go as one. */
 const MANY = 3;
@@ -55,6 +57,15 @@ function digest(parcels: readonly Parcel[], at: number): Parcel {
     html: null,
     url: null,
   };
+}
+
+/** What a promise comes to, or a failure when it takes longer than so many ms. */
+function within<T>(ms: number, promise: Promise<T>): Promise<T> {
+  let handle: NodeJS.Timeout;
+  const late = new Promise<never>((_, reject) => {
+    handle = setTimeout(() => reject(new Error(`It gave no answer for ${ms / 1000} seconds.`)), ms);
+  });
+  return Promise.race([promise, late]).finally(() => clearTimeout(handle));
 }
 
 /** How long to wait after the n-th failure (ms): 5 s doubling to 15 min, give or take a quarter. */
@@ -142,7 +153,8 @@ export class Outbox {
     if (this.#stopped) return;
     if (this.#handle) clearTimeout(this.#handle);
     for (const channel of CHANNELS) {
-      const room = AT_ONCE - this.#flying(channel);
+      // A way that is down is tried with one message at a time, until it works again.
+      const room = (this.#ways.isDown(channel) ? 1 : AT_ONCE) - this.#flying(channel);
       for (const row of this.#take(channel, room)) {
         // One of those before it may have taken it along.
         if (!this.#inFlight.has(row.id)) void this.#deliver(this.#together(row));
@@ -190,19 +202,44 @@ export class Outbox {
     for (const row of rows) this.#inFlight.set(row.id, row.channel);
     try {
       const parcels = rows.map((row) => this.#parts.pack(row));
-      await this.#parts.channels[first.channel].deliver(
-        rows.length === 1 ? parcels[0]! : digest(parcels, first.nextAt),
-      );
-      this.#ways.well(first.channel);
+      const way = this.#parts.channels[first.channel];
+      await within(PATIENCE, way.deliver(rows.length === 1 ? parcels[0]! : digest(parcels, first.nextAt)));
+      const downSince = this.#ways.well(first.channel);
+      if (downSince !== null) this.#revive(first.channel, downSince);
       this.#finished.push(...rows);
       this.#record();
     } catch (error) {
       const said = error instanceof Error ? error.message : String(error);
       for (const row of rows) {
-        this.#failed(row, said);
+        const recorded = this.#recordFailure(row, said);
         this.#inFlight.delete(row.id);
+        if (recorded) this.kick();
       }
-      this.kick();
+      // Where it could not be written it is due still: the look of every second finds it, not one at once.
+      if (this.#inFlight.size === 0 && this.#finished.length === 0) this.#settle();
+    }
+  }
+
+  /** Write that a message could not be delivered. False when that cannot be written: it stays queued as it is. */
+  #recordFailure(row: Row, said: string): boolean {
+    try {
+      this.#failed(row, said);
+      return true;
+    } catch (error) {
+      this.#parts.log.error({ err: error, messageId: row.id }, "a failure could not be recorded");
+      return false;
+    }
+  }
+
+  /** A way works again: what was given up while it was down was not to blame, and goes after all. */
+  #revive(channel: Row["channel"], since: number): void {
+    const { sql, clock, log } = this.#parts;
+    const again = { state: "queued", attempts: 0, nextAt: clock.now() } as const;
+    const given = sql.q.updateTable("outbox").set(again).where("state", "=", raw.lit("dead"));
+    try {
+      sql.run(given.where("channel", "=", channel).where("nextAt", ">=", since));
+    } catch (error) {
+      log.error({ err: error }, "messages given up while a way was down could not be queued again");
     }
   }
 
@@ -213,11 +250,19 @@ export class Outbox {
     setImmediate(() => {
       this.#writing = false;
       const done = this.#finished.splice(0);
-      const { sql, clock, moved } = this.#parts;
+      const { sql, clock, moved, log } = this.#parts;
       if (this.#stopped) return;
-      sql.transaction(() => {
-        for (const { n } of done) this.#sent.run("sent", clock.now(), null, n);
-      });
+      try {
+        sql.transaction(() => {
+          for (const { n } of done) this.#sent.run("sent", clock.now(), null, n);
+        });
+      } catch (error) {
+        // They have gone and must not go twice: they stay in flight here until it can be written that they went.
+        log.error({ err: error }, "what was delivered could not be recorded; it is tried again");
+        this.#finished.unshift(...done);
+        setTimeout(() => this.#record(), 2_000).unref();
+        return;
+      }
       for (const { id } of done) this.#inFlight.delete(id);
       moved([...new Set(done.flatMap((d) => d.leadId ?? []))]);
       this.kick();

@@ -47,7 +47,9 @@ export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parce
     const toLead = row.leadId !== null && TO_LEADS.has(row.purpose);
     const said = toLead ? row.body.replaceAll(BOOKING, () => links.booking(row.leadId!)) : row.body;
     const written = toLead ? exchangeLinks(said, (to) => shorten(row, to)) : said;
-    const body = url ? written.replace(LINK, url) : written;
+    // The last one: what stands before it may be words of somebody outside.
+    const at = url ? written.lastIndexOf(LINK) : -1;
+    const body = url && at >= 0 ? written.slice(0, at) + url + written.slice(at + LINK.length) : written;
     const isMail = row.channel === "email";
     const dressed = isMail;
     const unsubscribeUrl =

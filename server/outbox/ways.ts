@@ -32,11 +32,19 @@ export class Ways {
     if (times === ENOUGH) this.#changed();
   }
 
-  well(channel: Way): void {
+  /** Something got through. Gives since when the way was down; null when it was not. */
+  well(channel: Way): number | null {
     const before = this.#failing.get(channel);
-    if (!before) return;
+    if (!before) return null;
     this.#failing.delete(channel);
-    if (before.times >= ENOUGH) this.#changed();
+    if (before.times < ENOUGH) return null;
+    this.#changed();
+    return before.since;
+  }
+
+  /** Whether that way does not work now. */
+  isDown(channel: Way): boolean {
+    return (this.#failing.get(channel)?.times ?? 0) >= ENOUGH;
   }
 
   down(): readonly Down[] {

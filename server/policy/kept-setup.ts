@@ -2,11 +2,30 @@ import { withDefaults } from "../../core/policy/defaults.ts";
 import type { Setup } from "../../core/policy/policy.ts";
 import type { Sql } from "../db/sql.ts";
 
-/** The setup in force as it was kept, with whoever is off duty by hand; null when there is none yet. */
+/** Set-ups as they were kept, the newest first, with whoever is off duty by hand. One that can't be read is left out. */
+export function* keptSetups(sql: Sql): Generator<{ at: number; setup: Setup }> {
+  const versions = sql.q
+    .selectFrom("setup")
+    .select(["version", "at", "setupJson"])
+    .orderBy("version", "desc")
+    .limit(1);
+  for (let row = sql.get(versions); row; row = sql.get(versions.where("version", "<", row.version))) {
+    const setup = readSetup(row.setupJson);
+    if (setup) yield { at: row.at, setup: withDuty(withDefaults(setup), dutyAt(sql, null)) };
+  }
+}
+
+function readSetup(json: string): Setup | null {
+  try {
+    return JSON.parse(json) as Setup;
+  } catch {
+    return null;
+  }
+}
+
+/** The setup kept last; null when there is none yet. */
 export function keptSetup(sql: Sql): Setup | null {
-  const newest = sql.q.selectFrom("setup").select("setupJson").orderBy("version", "desc").limit(1);
-  const known = sql.get(newest);
-  return known ? withDuty(withDefaults(JSON.parse(known.setupJson) as Setup), dutyAt(sql, null)) : null;
+  return keptSetups(sql).next().value?.setup ?? null;
 }
 
 /** Keep a setup as the newest version. Who is off duty by hand is kept beside it. */

@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from "node:async_hooks";
 import { refuse } from "../../core/desk/plan.ts";
 import { alterations } from "../../core/policy/audit.ts";
 import type { Changed } from "../../core/policy/change.ts";
@@ -9,6 +10,8 @@ export interface AuditEntry {
   readonly n: number;
   readonly at: number;
   readonly by: string | null;
+  /** The API key that acted for them, by name. */
+  readonly via: string | null;
   readonly what: string;
   readonly before: unknown;
   readonly after: unknown;
@@ -24,6 +27,8 @@ export interface RuleVersion extends RuleSet {
 /** Where policies, people and groups are changed: each change is kept whole, and said in the audit list. */
 export class Office {
   readonly #desk: Desk;
+  /** The API key that acts just now. */
+  readonly #acting = new AsyncLocalStorage<string | null>();
 
   constructor(desk: Desk) {
     this.#desk = desk;
@@ -41,13 +46,22 @@ export class Office {
     for (const { what, ...detail } of alterations(before, after)) this.audit(by, what, detail);
   }
 
+  /** Do something for an API key, by its name: what is written into the audit list meanwhile names it. */
+  actingBy<T>(key: string | null, work: () => T): T {
+    return this.#acting.run(key, work);
+  }
+
   audit(by: string | null, what: string, detail: { before?: unknown; after?: unknown } = {}): void {
     const { sql, clock } = this.#desk;
     const { before = null, after = null } = detail;
     sql.run(
-      sql.q
-        .insertInto("audit")
-        .values({ at: clock.now(), by, what, detailJson: JSON.stringify({ before, after }) }),
+      sql.q.insertInto("audit").values({
+        at: clock.now(),
+        by,
+        what,
+        detailJson: JSON.stringify({ before, after }),
+        via: this.#acting.getStore() ?? null,
+      }),
     );
   }
 

@@ -5,6 +5,8 @@ import { unpackLead } from "../../core/lead/pack.ts";
 import { BANDS, type Band } from "../../core/lead/queue.ts";
 import { SHARE_KINDS, type ShareEvent } from "../../core/report/fair-share.ts";
 import type { Sql } from "../db/sql.ts";
+import { partOf } from "../intake/part-of.ts";
+import type { Delivery } from "../intake/payload.ts";
 import { LeadCache } from "./lead-cache.ts";
 
 export interface LeadFilter {
@@ -268,7 +270,7 @@ export class Reader {
     const { q } = this.#sql;
     let waiting = q
       .selectFrom("inquiries")
-      .select(["id", "sourceId", "receivedAt", "contentType", "reason", "raw"])
+      .select(["id", "sourceId", "receivedAt", "contentType", "reason", "held", "raw"])
       .where("state", "=", raw.lit("quarantined"))
       .orderBy("receivedAt")
       .orderBy("id")
@@ -285,12 +287,25 @@ export class Reader {
     return this.#sql.all(waiting);
   }
 
-  /** What arrived as one inquiry, byte for byte. */
-  original(inquiryId: string): { raw: Buffer; contentType: string } | undefined {
+  /** What arrived as one inquiry, as it came. */
+  delivery(inquiryId: string): (Delivery & { sourceId: string }) | null {
     const { q } = this.#sql;
-    return this.#sql.get(
-      q.selectFrom("inquiries").select(["raw", "contentType"]).where("id", "=", inquiryId),
+    const row = this.#sql.get(
+      q
+        .selectFrom("inquiries")
+        .select(["raw", "contentType", "headersJson", "sourceId"])
+        .where("id", "=", inquiryId),
     );
+    if (!row) return null;
+    const { headersJson, ...rest } = row;
+    return { ...rest, headers: JSON.parse(headersJson) as Delivery["headers"] };
+  }
+
+  /** What arrived as one inquiry, byte for byte; the whole document where several people stood in one. */
+  original(inquiryId: string): { raw: Buffer; contentType: string } | null {
+    const own = this.delivery(inquiryId);
+    const whole = own && partOf(own.headers);
+    return whole ? this.delivery(whole) : own;
   }
 
   /** Number of the newest event. */

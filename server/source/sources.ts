@@ -12,7 +12,7 @@ import {
 } from "../../core/report/rhythm.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
-import { parsePayload } from "../intake/payload.ts";
+import type { PayloadReader } from "../intake/payload-reader.ts";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -57,10 +57,12 @@ export class Sources {
   readonly #sql: Sql;
   readonly #clock: Clock;
   readonly #setup: () => Setup;
+  readonly #payloads: PayloadReader;
   readonly #rhythms = new Map<string, { readonly madeAt: number; readonly rhythm: Rhythm }>();
 
-  constructor(sql: Sql, clock: Clock, setup: () => Setup) {
+  constructor(sql: Sql, clock: Clock, setup: () => Setup, payloads: PayloadReader) {
     this.#sql = sql;
+    this.#payloads = payloads;
     this.#clock = clock;
     this.#setup = setup;
   }
@@ -210,7 +212,7 @@ export class Sources {
     return Promise.all(
       rows.map(async (row) => {
         const headers = JSON.parse(row.headersJson) as Record<string, string>;
-        const parsed = await parsePayload({ contentType: row.contentType, headers, raw: row.raw });
+        const parsed = await this.#payloads.read({ contentType: row.contentType, headers, raw: row.raw });
         return {
           id: row.id,
           at: row.receivedAt,

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import type { APIContext, APIRoute } from "astro";
 import type { z } from "zod";
 import type { Right } from "../../core/access/access.ts";
@@ -6,6 +7,7 @@ import type { Person } from "../../core/policy/people.ts";
 import type { Desk, Result } from "../../server/desk.ts";
 import { problemBody } from "../../server/problem.ts";
 import type { Rehearsal } from "../../server/rehearsal.ts";
+import { isTooDeep } from "../wire/bounds.ts";
 import { toLead } from "../wire/shape.ts";
 
 /** What an endpoint's handler gets: the desk, who asks, and what was sent, already checked. */
@@ -55,10 +57,14 @@ export function endpoint<B = undefined>(
     if (!locals.caller) return problem(401, "Not signed in", "Sign in first.");
     const { me, rights } = locals.caller;
     let body = undefined as B;
+    let text = "";
     if (schema) {
-      const sent = await request.json().catch(() => undefined);
+      text = await request.text();
+      const sent = parseJson(text);
       if (sent === undefined)
         return problem(400, "Not JSON", "Send a JSON body with content-type application/json.");
+      if (isTooDeep(sent))
+        return problem(422, "Nested too deep", "Nothing that is taken here is nested so deep.");
       const parsed = schema.safeParse(sent);
       if (!parsed.success) {
         const errors = parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
@@ -76,7 +82,7 @@ export function endpoint<B = undefined>(
     }
     const call = { desk: locals.desk, me, rights, body, params, query: url.searchParams, context };
     return schema
-      ? once(context, async () => toResponse(await handle(call)))
+      ? once(context, text, async () => toResponse(await handle(call)))
       : toResponse(await handle(call));
   };
 }
@@ -85,18 +91,46 @@ function toResponse(result: unknown): Response {
   return result instanceof Response ? result : json(result);
 }
 
-async function once({ request, locals, url }: APIContext, work: () => Promise<Response>): Promise<Response> {
-  const own = request.headers.get("idempotency-key");
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+/** What a caller's own key for a call is kept under: the same key of somebody else is another one. */
+function keyOf({ request, locals, url }: APIContext, own: string): string {
+  const { me, key } = locals.caller!;
+  const whole = JSON.stringify([me.id, key?.id ?? null, request.method, url.pathname, own]);
+  return createHash("sha256").update(whole).digest("base64url");
+}
+
+/**
+ * Do a writing call once for each `Idempotency-Key` of a caller. The same key with another body is a mistake, and told
+ * so. Source: the IETF draft `Idempotency-Key` of the httpapi group (422 for a reused key).
+ */
+async function once(context: APIContext, body: string, work: () => Promise<Response>): Promise<Response> {
+  const { kept } = context.locals.desk;
+  const own = context.request.headers.get("idempotency-key");
   if (!own) return work();
-  const key = `${request.method} ${url.pathname} ${own}`;
-  const before = locals.desk.kept.answered(key);
+  const key = keyOf(context, own);
+  const bodyHash = createHash("sha256").update(body).digest("base64url");
+  const before = kept.answered(key);
+  if (before && before.bodyHash !== bodyHash)
+    return problem(
+      422,
+      "The key was used already",
+      "This Idempotency-Key came before with another body. Send another key for another request.",
+    );
   if (before)
     return new Response(before.body, {
       status: before.status,
       headers: { "content-type": "application/json" },
     });
   const response = await work();
-  if (response.status < 400) locals.desk.kept.remember(key, response.status, await response.clone().text());
+  if (response.status < 400)
+    kept.remember({ key, status: response.status, body: await response.clone().text(), bodyHash });
   return response;
 }
 

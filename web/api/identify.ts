@@ -1,5 +1,5 @@
 import type { APIContext } from "astro";
-import { RIGHTS, type Right, ROLES, SCOPES } from "../../core/access/access.ts";
+import { RIGHTS, type Right, ROLES, rightsOfKey } from "../../core/access/access.ts";
 import type { Person } from "../../core/policy/people.ts";
 import { personOf } from "../../core/policy/policy.ts";
 import type { Desk } from "../../server/desk.ts";
@@ -7,16 +7,22 @@ import type { Desk } from "../../server/desk.ts";
 /** Who makes a call, and what they may do. */
 export interface Caller {
   readonly me: Person;
+  /** What they may do with this call: a key may read more than it may change. */
   readonly rights: ReadonlySet<Right>;
   /** Whether they may change anything: a key made for reading may not. */
   readonly writes: boolean;
-  /** By an API key rather than by signing in. */
-  readonly keyed: boolean;
+  /** The API key that acts for them; null when they have signed in themselves. */
+  readonly key: { readonly id: string; readonly name: string } | null;
+  /** By what is sent with every request and not by a cookie, which a browser would send for other sites too. */
+  readonly said: boolean;
 }
 
 /** The key that always works in rehearsal. */
 const REHEARSAL_KEY = "rehearsal";
 const EVERYTHING: ReadonlySet<Right> = new Set(Object.keys(RIGHTS) as Right[]);
+
+/** Whether a method changes nothing. */
+export const isReading = (method: string) => method === "GET" || method === "HEAD";
 
 /** Who asks by their key, their session, or in rehearsal by whom they say they are; null when nobody is signed in. */
 export async function identify({
@@ -26,11 +32,11 @@ export async function identify({
 }: Pick<APIContext, "locals" | "cookies" | "request">): Promise<Caller | null | "unknown-key"> {
   const { desk, rehearsal, accounts } = locals;
   const sent = request.headers.get("authorization");
-  const key = sent?.replace(/^Bearer\s+/i, "").trim();
+  const key = sent?.replace(/^Bearer +/i, "").trim();
   if (key !== undefined) {
     if (rehearsal && key === REHEARSAL_KEY)
-      return { ...inRehearsal(desk.setup.people, cookies), rights: EVERYTHING };
-    return byKey(desk, key) ?? "unknown-key";
+      return { ...inRehearsal(desk.setup.people, cookies), rights: EVERYTHING, said: true };
+    return byKey(desk, key, !isReading(request.method)) ?? "unknown-key";
   }
   const signedIn = await accounts.whoIs(request.headers);
   if (signedIn) return byRole(signedIn);
@@ -46,21 +52,20 @@ function inRehearsal(people: readonly Person[], cookies: APIContext["cookies"]):
 }
 
 /** A key acts for whoever made it, and may do what both of them may. */
-function byKey(desk: Desk, key: string): Caller | null {
+function byKey(desk: Desk, key: string, writing: boolean): Caller | null {
   const known = desk.keys.find(key);
   const me = known && personOf(desk.setup, known.by);
   if (!known || !me || me.left) return null;
-  const own = new Set(ROLES[me.role]);
-  const rights = known.scopes.flatMap((scope) => SCOPES[scope].rights).filter((right) => own.has(right));
   return {
     me,
-    rights: new Set(rights),
-    writes: known.scopes.some((scope) => SCOPES[scope].writes),
-    keyed: true,
+    rights: rightsOfKey(known.scopes, me.role, writing),
+    writes: desk.keys.writes(known),
+    key: { id: known.id, name: known.name },
+    said: true,
   };
 }
 
 /** What somebody may do who has signed in. */
-export function byRole(me: Person): Caller {
-  return { me, rights: new Set(ROLES[me.role]), writes: true, keyed: false };
+function byRole(me: Person): Caller {
+  return { me, rights: new Set(ROLES[me.role]), writes: true, key: null, said: false };
 }

@@ -61,6 +61,20 @@ export const useTroubles = () =>
     refetchInterval: 30_000,
   });
 
+/** Let the first replies of a source go that were held, or drop them. */
+export function useReleaseReplies(sourceId: string) {
+  const client = useQueryClient();
+  const say = useSay();
+  return useMutation({
+    mutationFn: (send: boolean) => call<{ leads: number }>("/held-replies", { sourceId, send }),
+    onSuccess: ({ leads }, send) => {
+      say.done(`${leads} first ${leads === 1 ? "reply" : "replies"} ${send ? "sent" : "dropped"}.`);
+      return client.invalidateQueries({ queryKey: ["troubles"] });
+    },
+    onError: (error) => say.wrong(error.message),
+  });
+}
+
 export const useFound = (q: string) =>
   useQuery({
     queryKey: ["found", q],

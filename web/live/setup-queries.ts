@@ -21,6 +21,8 @@ interface Page<T> {
 }
 
 export interface Quarantined {
+  /** It could be read and was held back. */
+  readonly insistable: boolean;
   readonly id: string;
   readonly sourceId: string;
   readonly receivedAt: string;

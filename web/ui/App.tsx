@@ -2,10 +2,11 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { duration } from "../../core/time/words.ts";
 import { useNow } from "../live/clock.ts";
-import { useTroubles } from "../live/queries.ts";
+import { useMe, useReleaseReplies, useTroubles } from "../live/queries.ts";
 import { useStream } from "../live/stream.ts";
 import { CallBar } from "../views/call/CallBar.tsx";
 import styles from "./App.module.css";
+import { Button } from "./Button.tsx";
 import { Toasts } from "./Toasts.tsx";
 import { TopBar } from "./TopBar.tsx";
 
@@ -60,11 +61,29 @@ const WAYS = { email: "Mail is", text: "The line for texts is", chat: "Team chat
 function Troubles() {
   const now = useNow();
   const { data = [] } = useTroubles();
-  return data.map(({ key, channel, since, waiting, error, said }) => (
+  return data.map(({ key, channel, since, waiting, error, said, sourceId }) => (
     <p key={key} className={styles.trouble} role="alert" title={error}>
       {channel
         ? `${WAYS[channel]} down for ${duration(Math.max(60_000, now - Date.parse(since)))}. ${waiting} ${waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.`
         : said}
+      {sourceId && <LetGo sourceId={sourceId} />}
     </p>
   ));
+}
+
+/** Replies that are held go, or are dropped, in one step. */
+function LetGo({ sourceId }: { readonly sourceId: string }) {
+  const release = useReleaseReplies(sourceId);
+  const { data: me } = useMe();
+  if (!me?.rights.includes("setup.change")) return null;
+  return (
+    <span className={styles.acts}>
+      <Button disabled={release.isPending} onClick={() => release.mutate(true)}>
+        Send them
+      </Button>
+      <Button look="bare" disabled={release.isPending} onClick={() => release.mutate(false)}>
+        Drop them
+      </Button>
+    </span>
+  );
 }

@@ -1,8 +1,8 @@
 import { z } from "zod";
+import { time } from "./bounds.ts";
 
 /** Accounts, roles and keys, as they cross the wire. */
 
-const time = z.iso.datetime({ offset: true });
 const scope = z.enum(["read", "leads", "setup"]);
 
 export const Access = z.object({

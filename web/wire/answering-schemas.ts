@@ -2,10 +2,10 @@ import { z } from "zod";
 import type { Condition } from "../../core/condition/condition.ts";
 import type { FieldKey } from "../../core/condition/fields.ts";
 import { ALERT_WAYS } from "../../core/policy/alerts.ts";
+import { time } from "./bounds.ts";
 
 /** Replies, templates, restraint and what stands around a conversation, as they cross the wire. */
 
-const time = z.iso.datetime({ offset: true });
 const channel = z.enum(["email", "text"]);
 
 const Test = z.object({
@@ -149,6 +149,13 @@ export const RestraintSetup = z.object({
     to: z.string().regex(/^\d\d:\d\d$/, "Give a time such as 21:00."),
   }),
   perDay: z.number().int().min(1, "At least one.").max(10, "Ten at most."),
+  perSourceHour: z
+    .number()
+    .int()
+    .min(1, "At least one.")
+    .max(100_000, "A hundred thousand at most.")
+    .nullish()
+    .describe("First replies to new people, an hour and source; learned from its rhythm when null"),
   words: z.object({
     stop: z.array(z.string()),
     start: z.array(z.string()),
@@ -268,7 +275,13 @@ export const Trouble = z.object({
   since: time,
   waiting: z.number().int(),
   error: z.string(),
+  sourceId: z.string().nullable().describe("Of replies that are held: the source they can be let go for"),
 });
+export const ReleaseReplies = z.object({
+  sourceId: z.string(),
+  send: z.boolean().describe("False drops them"),
+});
+export const ReleasedReplies = z.object({ leads: z.number().int() });
 
 export type RepliesSetup = z.infer<typeof RepliesSetup>;
 export type ReplyPolicy = z.infer<typeof ReplyPolicy>;

@@ -3,11 +3,11 @@ import { ALERT_WAYS } from "../../core/policy/alerts.ts";
 import { OTHER_BELLS, RUNG_ACTS, SIGNALS } from "../../core/policy/policy.ts";
 import { LIST_PARTS } from "../../core/report/managers-list.ts";
 import { When } from "./answering-schemas.ts";
+import { id, line, time } from "./bounds.ts";
 import { QueueRow } from "./schemas.ts";
 
 /** Bells, ladders, hours, parking, the manager's list and the morning summary, on the wire. */
 
-const time = z.iso.datetime({ offset: true });
 const KIND = z.enum(["inquiry", ...OTHER_BELLS]);
 const clock = z.enum(["desk", "wall"]);
 
@@ -82,14 +82,15 @@ export const Simulated = z.object({
   steps: z.array(z.object({ at: time, said: z.string(), told: z.array(z.string()) })),
 });
 
+const WALL = /^(([01]\d|2[0-3]):[0-5]\d|24:00)$/;
 const DAY_SPAN = z.tuple([
-  z.string().regex(/^\d{2}:\d{2}$/, "Give a time as 08:00."),
-  z.string().regex(/^\d{2}:\d{2}$/, "Give a time as 17:00."),
+  z.string().regex(WALL, "Give a time as 08:00."),
+  z.string().regex(WALL, "Give a time as 17:00."),
 ]);
 export const SaveHours = z.object({
-  zone: z.string().min(1),
-  week: z.record(z.string(), z.array(DAY_SPAN)),
-  exceptions: z.record(z.string(), z.object({ name: z.string(), spans: z.array(DAY_SPAN) })),
+  zone: line.min(1),
+  week: z.record(z.string().regex(/^[1-7]$/, "A week has days 1 to 7."), z.array(DAY_SPAN).max(12)),
+  exceptions: z.record(z.string().max(10), z.object({ name: line, spans: z.array(DAY_SPAN).max(12) })),
   holidays: z.object({ country: z.string(), region: z.string().nullable() }).nullable(),
 });
 export const HoursSetup = SaveHours.extend({
@@ -102,7 +103,7 @@ export const HoursSetup = SaveHours.extend({
 });
 export const HoursSaved = z.object({ setup: HoursSetup, moved: z.number() });
 export const CloseEarly = z.object({
-  from: z.string().regex(/^\d{2}:\d{2}$/, "Give a time as 13:00."),
+  from: z.string().regex(WALL, "Give a time as 13:00."),
   date: z
     .string()
     .regex(/^\d{4}-\d{2}-\d{2}$/, "Give a date as 2026-03-04.")
@@ -210,7 +211,7 @@ export const ActMany = z.object({
   ids: z.array(z.string()).min(1, "Choose one lead at least.").max(500),
   do: z.enum(["give", "cover", "excuse", "close", "park", "undo"]),
   to: z.string().optional(),
-  reason: z.string().default(""),
+  reason: line.default(""),
   steps: z.enum(["move", "stay"]).default("move"),
   planId: z.string().nullable().default(null),
   acts: z.record(z.string(), z.string()).default({}).describe("For undo: the act of each lead"),
@@ -220,13 +221,13 @@ export const ActedMany = z.object({
   left: z.array(z.object({ id: z.string(), name: z.string(), why: z.string() })),
 });
 
-export const Park = z.object({ reason: z.string(), planId: z.string().nullable().default(null) });
-export const Excuse = z.object({ reason: z.string() });
-export const PromiseTo = z.object({ text: z.string(), at: time });
+export const Park = z.object({ reason: line, planId: z.string().nullable().default(null) });
+export const Excuse = z.object({ reason: line });
+export const PromiseTo = z.object({ text: line, at: time });
 export const AskedFor = z.object({ at: time });
 export const SiteView = z.object({
-  visitor: z.string().min(1),
-  page: z.url("Give the address of the page."),
+  visitor: id.min(1),
+  page: z.url("Give the address of the page.").max(4_000),
 });
 
 export type Target = z.infer<typeof Target>;

@@ -104,6 +104,13 @@ export const ANSWERING_OPERATIONS: readonly Operation[] = [
     answer: z.object({ done: z.literal(true) }),
   },
   {
+    method: "post",
+    path: "/held-replies",
+    summary: "Let the first replies of a source go that were held, or drop them",
+    body: answering.ReleaseReplies,
+    answer: answering.ReleasedReplies,
+  },
+  {
     method: "get",
     path: "/troubles",
     summary: "What is wrong with the whole desk now: ways out, duty, silent sources, late bells",

@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { When } from "./answering-schemas.ts";
+import { time } from "./bounds.ts";
 
 /** People, groups, rules of routing and playback, as they cross the wire. */
 
-const time = z.iso.datetime({ offset: true });
 const span = z.object({ from: time, to: time });
 export const WAY = z.enum(["rotation", "weighted", "fewest-open", "best-match", "open-call"]);
 export const ROLE = z.enum(["coordinator", "salesperson", "manager", "administrator"]);
@@ -224,6 +224,7 @@ export const Audit = z.object({
   n: z.number(),
   at: time,
   by: z.string(),
+  via: z.string().nullable().describe("The API key that acted for them"),
   what: z.string(),
   before: z.unknown(),
   after: z.unknown(),

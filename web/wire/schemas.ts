@@ -1,8 +1,8 @@
 import { z } from "zod";
+import { id, line, lines, time } from "./bounds.ts";
 
 /** Everything that crosses the wire, described once: endpoints, client types and the OpenAPI document use these. */
 
-const time = z.iso.datetime({ offset: true }).describe("ISO 8601 with offset or Z");
 const channel = z.enum(["website", "ad-form", "call", "text", "email", "document", "spreadsheet", "hand"]);
 
 export const Problem = z.object({
@@ -164,41 +164,41 @@ export const Receipt = z.object({
 });
 
 export const NewLead = z.object({
-  name: z.string().trim().optional(),
-  phone: z.string().trim().optional(),
-  email: z.string().trim().optional(),
-  company: z.string().trim().optional(),
-  note: z.string().trim().optional(),
-  sourceId: z.string().optional(),
+  name: line.trim().optional(),
+  phone: line.trim().optional(),
+  email: line.trim().optional(),
+  company: line.trim().optional(),
+  note: lines.trim().optional(),
+  sourceId: id.optional(),
   facts: z.record(z.string(), z.string()).optional(),
   route: z.boolean().default(true),
   ownerId: z.string().optional(),
 });
 export const Take = z.object({ personId: z.string().min(1) });
-export const Pass = z.object({ personId: z.string().min(1), reason: z.string() });
+export const Pass = z.object({ personId: id.min(1), reason: line });
 export const Give = z.object({
-  to: z.string().min(1),
-  reason: z.string().default(""),
+  to: id.min(1),
+  reason: line.default(""),
   steps: z.enum(["move", "stay"]).default("move").describe("Whether the next step moves along"),
 });
 export const Step = z.object({
   kind: z.enum(["call", "text", "email", "task"]),
   dueAt: time,
-  note: z.string(),
+  note: lines,
 });
 export const Try = z.object({
   personId: z.string().min(1),
   channel: z.enum(["call", "text", "email", "visit"]),
-  outcome: z.string().min(1),
-  note: z.string().optional(),
+  outcome: line.min(1),
+  note: lines.optional(),
   nextStep: Step.nullish(),
   callId: z.string().optional().describe("The call made from the desk that it was"),
 });
 export const Message = z.object({
   personId: z.string().min(1),
   channel: z.enum(["text", "email"]),
-  subject: z.string().optional(),
-  body: z.string().trim().min(1, "Write something before sending."),
+  subject: line.optional(),
+  body: lines.trim().min(1, "Write something before sending."),
   sendAt: time.nullish().describe("Goes then, and is their try then"),
   callBackSeconds: z.number().int().min(0).max(60).optional().describe("So long it can be undone"),
   anyway: z.boolean().optional().describe("False asks for a refusal when something stands against it"),
@@ -208,8 +208,8 @@ export const Message = z.object({
   templateId: z.string().nullish(),
 });
 export const Undo = z.object({ actId: z.string().min(1) });
-export const Note = z.object({ text: z.string() });
-export const Close = z.object({ reason: z.string() });
+export const Note = z.object({ text: lines });
+export const Close = z.object({ reason: line });
 
 export const Quarantined = z.object({
   id: z.string(),
@@ -218,6 +218,9 @@ export const Quarantined = z.object({
   reason: z.string().nullable(),
   contentType: z.string(),
   raw: z.string(),
+  insistable: z
+    .boolean()
+    .describe("It could be read and was held back: a lead can be made of it all the same"),
 });
 export const Replayed = z.object({
   quarantined: z.boolean(),

@@ -1,9 +1,9 @@
 import { z } from "zod";
+import { id, line, lines, time } from "./bounds.ts";
 import { NewLead } from "./schemas.ts";
 
 /** What crosses the wire when sources, mappings, fields and imports are set up. */
 
-const time = z.iso.datetime({ offset: true });
 const text = z.record(z.string(), z.string());
 export const Channel = z.enum([
   "website",
@@ -70,7 +70,17 @@ export const WebForm = z.object({
   intro: z.string(),
   button: z.string().min(1),
   thanks: z.string().min(1),
-  fields: z.array(FormField),
+  fields: z.array(FormField).max(100, "A hundred questions are the most."),
+  frames: z
+    .array(
+      z
+        .string()
+        .max(200)
+        .regex(/^https?:\/\/[a-z0-9.-]+(:\d{1,5})?$/, "Write a site as https://www.example.com."),
+    )
+    .max(20)
+    .optional()
+    .describe("Sites that may show the form’s own page in a frame"),
 });
 
 export const NewSource = z.object({
@@ -219,26 +229,29 @@ export const NotSame = z.object({ leadId: z.string().min(1) });
 export const Shared = z.object({ value: z.string().min(1), shared: z.boolean() });
 const way = z.enum(["call", "text", "email"]);
 const Related = z.object({
-  name: z.string().trim().min(1),
-  relation: z.string(),
-  leadId: z.string().nullable(),
+  name: line.trim().min(1, "Give their name."),
+  relation: line,
+  leadId: id.nullable(),
 });
 export const Learn = z.object({
-  name: z.string().optional(),
-  company: z.string().optional(),
-  emails: z.array(z.string()).optional(),
-  phones: z.array(z.object({ number: z.string(), kind: phoneKind.optional() })).optional(),
-  product: z.string().optional(),
-  message: z.string().optional(),
-  postalCode: z.string().optional(),
-  address: z.string().optional(),
-  language: z.string().optional(),
+  name: line.optional(),
+  company: line.optional(),
+  emails: z.array(line).max(20, "Twenty are the most.").optional(),
+  phones: z
+    .array(z.object({ number: line, kind: phoneKind.optional() }))
+    .max(20, "Twenty are the most.")
+    .optional(),
+  product: line.optional(),
+  message: lines.optional(),
+  postalCode: line.optional(),
+  address: line.optional(),
+  language: line.optional(),
   preferred: way.nullable().optional(),
   forbidden: z.array(way).optional(),
-  detail: z.string().optional(),
-  tags: z.array(z.string()).optional(),
-  own: text.optional(),
-  related: z.array(Related).optional(),
+  detail: line.optional(),
+  tags: z.array(z.string().max(60, "A tag has 60 characters at most.")).max(100).optional(),
+  own: z.record(id, lines).optional(),
+  related: z.array(Related).max(50, "Fifty are the most.").optional(),
 });
 export const Entry = NewLead.extend({ more: Learn.optional() });
 

@@ -32,7 +32,8 @@ function Changes() {
       {data?.map((entry) => (
         <details key={entry.n} className={setup.outcome}>
           <summary>
-            {dayTime(Date.parse(entry.at), queue?.zone ?? "UTC", now)}, <b>{entry.by}</b>: {entry.what}
+            {dayTime(Date.parse(entry.at), queue?.zone ?? "UTC", now)}, <b>{entry.by}</b>
+            {entry.via && ` (by the key “${entry.via}”)`}: {entry.what}
           </summary>
           <div className={setup.fields}>
             <div>

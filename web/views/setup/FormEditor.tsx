@@ -21,6 +21,7 @@ const TYPES = [
 export function FormEditor({ source, form }: { readonly source: SourceDetail; readonly form: WebForm }) {
   const [draft, setDraft] = useState(form);
   const [shown, setShown] = useState(0);
+  const [sites, setSites] = useState(form.frames?.join(", ") ?? "");
   const change = useChange<SourceDetail>();
   const set = (part: Partial<WebForm>) => setDraft({ ...draft, ...part });
   const setField = (at: number, next: FormField) =>
@@ -57,6 +58,19 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
             />
           </div>
         </div>
+        <Field
+          label="Sites that may show the form’s own page in a frame, separated by commas"
+          placeholder="https://www.example.com"
+          value={sites}
+          onChange={(e) => {
+            setSites(e.target.value);
+            const frames = e.target.value
+              .split(",")
+              .map((site) => site.trim().toLowerCase())
+              .filter(Boolean);
+            set({ frames });
+          }}
+        />
         <h2>Questions</h2>
         <Sortable items={draft.fields} idOf={(f) => f.name} onMove={(fields) => set({ fields })}>
           {draft.fields.map((field, i) => (

@@ -79,7 +79,6 @@ function Held({ one }: { readonly one: Quarantined }) {
         quarantined ? `It stays here. ${reason ?? ""}` : "It is a lead now, answered and routed.",
     });
   // What could be read but was held back can be insisted on; what can't be read needs its mapping mended.
-  const heldBack = /Replay it if|is paused/.test(one.reason ?? "");
   return (
     <article className={styles.mapRow} style={{ gridTemplateColumns: "minmax(0, 1fr) auto" }}>
       <div>
@@ -93,7 +92,7 @@ function Held({ one }: { readonly one: Quarantined }) {
         <Button look="bare" aria-expanded={open} onClick={() => setOpen(!open)}>
           What came
         </Button>
-        {heldBack && <Button onClick={() => again(true)}>Make a lead of it</Button>}
+        {one.insistable && <Button onClick={() => again(true)}>Make a lead of it</Button>}
         <Button disabled={replay.isPending} onClick={() => again(false)}>
           Replay
         </Button>

@@ -1,5 +1,4 @@
 import type { APIRoute } from "astro";
 
 /** Signing in and out, passwords and sessions: better-auth's own calls. */
-export const ALL: APIRoute = ({ request, locals, clientAddress }) =>
-  locals.accounts.handle(request, clientAddress);
+export const ALL: APIRoute = ({ request, locals }) => locals.accounts.handle(request, locals.address);

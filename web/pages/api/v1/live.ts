@@ -1,6 +1,7 @@
 import { isTheirs } from "../../../../core/access/access.ts";
-import { BEGUN_AGAIN, type Change } from "../../../../server/live/feed.ts";
+import { ACCESS_CHANGED, BEGUN_AGAIN, type Change } from "../../../../server/live/feed.ts";
 import { endpoint } from "../../../api/endpoint.ts";
+import { type Caller, identify } from "../../../api/identify.ts";
 
 /** How often a line is sent on a silent stream, so that nothing between cuts it (ms). */
 const PULSE = 20_000;
@@ -18,26 +19,48 @@ const PARTS: ReadonlySet<string> = new Set([
   "playback",
 ]);
 
-/** Server-sent events: one per lead that changed. `Last-Event-ID` gets what was missed, or `reset` when that is much. */
-export const GET = endpoint(null, ({ desk, me, rights, context, query }) => {
-  const { request } = context;
+/** By its kind: pages and server are built apart, each with constants of its own. */
+const is = (change: Change, what: Change) => change.kinds[0] === what.kinds[0];
+
+/** After these whoever listens must show again that they may: who somebody is, or what they may, has changed. */
+const SHOW_AGAIN: readonly string[] = [...ACCESS_CHANGED.kinds, "setup"];
+
+/**
+ * Server-sent events: one per lead that changed. `Last-Event-ID` gets what was missed, or `reset` when that is much. It
+ * ends with the session or key it was begun with.
+ */
+export const GET = endpoint(null, ({ desk, me, context, query }) => {
+  const { request, locals } = context;
+  let caller: Caller = locals.caller!;
   const said = request.headers.get("last-event-id") ?? query.get("after");
   const encoder = new TextEncoder();
   let stop = () => {};
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
       const write = (text: string) => controller.enqueue(encoder.encode(text));
+      let ended = false;
+      const end = () => {
+        if (ended) return;
+        ended = true;
+        stop();
+        controller.close();
+      };
+      const showAgain = async () => {
+        const now = await identify(context).catch(() => caller);
+        if (!now || now === "unknown-key" || now.me.id !== me.id) end();
+        else caller = now;
+      };
       const tell = (change: Change) => {
-        if (change === BEGUN_AGAIN) {
+        if (is(change, BEGUN_AGAIN)) {
           write("event: begun-again\ndata: {}\n\n");
-          stop();
-          controller.close();
-          return;
+          return end();
         }
+        if (change.kinds.some((kind) => SHOW_AGAIN.includes(kind))) void showAgain();
+        if (is(change, ACCESS_CHANGED)) return;
         const { n, kinds, personId, told } = change;
         const lead = change.leadId === null ? null : desk.looker.lead(change.leadId);
         // Of what is not theirs a salesperson hears that something moved, and not what.
-        const hidden = lead !== null && !rights.has("leads.all") && !isTheirs(lead, me.id);
+        const hidden = lead !== null && !caller.rights.has("leads.all") && !isTheirs(lead, me.id);
         const leadId = hidden ? null : change.leadId;
         const event = leadId ? "lead" : hidden || kinds.every((k) => PARTS.has(k)) ? "part" : "all";
         const data = JSON.stringify({
@@ -57,7 +80,10 @@ export const GET = endpoint(null, ({ desk, me, rights, context, query }) => {
       if (missed) for (const change of missed) tell(change);
       else write(`id: ${now}\nevent: reset\ndata: {}\n\n`);
       const silence = desk.feed.listen(tell);
-      const pulse = setInterval(() => write(": still here\n\n"), PULSE);
+      const pulse = setInterval(() => {
+        write(": still here\n\n");
+        void showAgain();
+      }, PULSE);
       stop = () => {
         silence();
         clearInterval(pulse);

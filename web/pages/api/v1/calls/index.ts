@@ -1,4 +1,5 @@
-import { endpoint, json, refusal } from "../../../../api/endpoint.ts";
+import { leadFor } from "../../../../api/belongs.ts";
+import { endpoint, json, problem, refusal } from "../../../../api/endpoint.ts";
 import { PlaceCall } from "../../../../wire/answering-schemas.ts";
 import { toCall } from "../../../../wire/shape-answering.ts";
 
@@ -7,7 +8,9 @@ export const GET = endpoint(null, ({ desk, me, context }) => {
   return json(call && toCall(desk, call));
 });
 
-export const POST = endpoint(PlaceCall, async ({ desk, me, body, context }) => {
+export const POST = endpoint(PlaceCall, async ({ desk, me, rights, body, context }) => {
+  if (!leadFor(desk, { me, rights }, body.leadId))
+    return problem(404, "No such lead", "There is no lead with that id that is yours or offered to you.");
   const placed = await context.locals.dialer.place(body.leadId, me.id);
   return placed.ok ? json(toCall(desk, placed.call), 201) : refusal(placed.problem);
 });

@@ -1,6 +1,9 @@
 import { z } from "zod";
 import type { Written } from "../../../../../core/desk/learn.ts";
-import { answer, endpoint, limitOf, problem } from "../../../../api/endpoint.ts";
+import { holder } from "../../../../../core/lead/holder.ts";
+import type { Lead } from "../../../../../core/lead/lead.ts";
+import { leadFor } from "../../../../api/belongs.ts";
+import { answer, endpoint, json, limitOf, problem } from "../../../../api/endpoint.ts";
 import { Entry } from "../../../../wire/setup-schemas.ts";
 import { toLead } from "../../../../wire/shape.ts";
 
@@ -30,7 +33,15 @@ export const GET = endpoint(null, ({ desk, me, rights, query }) => {
   return { items: page.items.map(toLead), next: page.next };
 });
 
-export const POST = endpoint(Entry, ({ desk, me, body }) => {
+/**
+ * Enter somebody by hand. A known number or address joins them to their lead; of a lead that is nobody's business of
+ * whoever enters it they learn only that it is known, and who has it.
+ */
+export const POST = endpoint(Entry, ({ desk, me, rights, body }) => {
+  if (body.ownerId && body.ownerId !== me.id && !rights.has("leads.move"))
+    return problem(403, "Not yours to do", "You may take it yourself, or have it routed.", [
+      { path: "ownerId", message: "Only coordinators and managers give leads to others." },
+    ]);
   const { sources } = desk.setup;
   const source = body.sourceId
     ? sources.find((s) => s.id === body.sourceId || s.key === body.sourceId)
@@ -54,5 +65,10 @@ export const POST = endpoint(Entry, ({ desk, me, body }) => {
     ? ({ kind: "person", id: body.ownerId } as const)
     : ({ kind: body.route ? "rules" : "list" } as const);
   const more = body.more as Written | undefined;
-  return answer(desk.enter({ by: me.id, fields, source, goesTo, ...(more && { more }) }), 201);
+  const asks = { me, rights };
+  const maySee = (lead: Lead) => leadFor(desk, asks, lead.id) !== null;
+  const entered = desk.enter({ by: me.id, fields, source, goesTo, maySee, ...(more && { more }) });
+  if (!entered.ok || !entered.plan.before || maySee(entered.plan.before)) return answer(entered, 201);
+  const { after } = entered.plan;
+  return json({ known: true, has: holder(desk.setup, after) }, 201);
 });

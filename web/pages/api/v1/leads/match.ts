@@ -1,5 +1,4 @@
-import { isTheirs } from "../../../../../core/access/access.ts";
-import type { Lead } from "../../../../../core/lead/lead.ts";
+import { leadFor } from "../../../../api/belongs.ts";
 import { endpoint } from "../../../../api/endpoint.ts";
 import { WhoMayBe } from "../../../../wire/setup-schemas.ts";
 import { toMaybe } from "../../../../wire/shape.ts";
@@ -10,12 +9,12 @@ export const POST = endpoint(WhoMayBe, ({ desk, me, rights, body }) => {
   if (!source) return { sure: null, likely: [] };
   const { sure, likely } = desk.whoMayBe(source, body.fields);
   // A salesperson learns nothing here of leads that are not theirs; their entry joins the right one all the same.
-  const seen = (lead: Lead | null) => lead !== null && (rights.has("leads.all") || isTheirs(lead, me.id));
+  const seen = (id: string) => leadFor(desk, { me, rights }, id) !== null;
   return {
-    sure: sure && seen(sure) ? { id: sure.id, name: sure.name } : null,
+    sure: sure && seen(sure.id) ? { id: sure.id, name: sure.name } : null,
     likely: toMaybe(
       desk,
-      likely.filter((m) => seen(desk.looker.lead(m.leadId))),
+      likely.filter((m) => seen(m.leadId)),
     ),
   };
 });

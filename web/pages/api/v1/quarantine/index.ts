@@ -6,8 +6,10 @@ export const GET = endpoint(null, ({ desk, query }) => {
   const rows = desk.reader.quarantine(limit, query.get("sourceId"), query.get("cursor"));
   const last = rows.length === limit ? rows.at(-1) : undefined;
   return {
-    items: rows.map((q) => ({
+    items: rows.map(({ held, ...q }) => ({
       ...q,
+      // What was held or came while paused could be read: somebody may insist on it.
+      insistable: held === 1 || desk.setup.sources.find((s) => s.id === q.sourceId)?.state === "paused",
       receivedAt: iso(q.receivedAt),
       raw: q.raw.toString("utf8").slice(0, 4_000),
     })),

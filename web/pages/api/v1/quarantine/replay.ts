@@ -1,12 +1,9 @@
-import { isHeldBack } from "../../../../../server/intake/guard.ts";
 import { endpoint } from "../../../../api/endpoint.ts";
 
 /** Try everything in quarantine again, or everything of one source. */
 export const POST = endpoint(null, async ({ desk, query }) => {
   // What looked like a robot's is not made a lead by the hundred: somebody looks at each.
-  const waiting = desk.reader
-    .quarantine(1_000, query.get("sourceId"))
-    .filter(({ reason }) => !isHeldBack(reason));
+  const waiting = desk.reader.quarantine(1_000, query.get("sourceId")).filter(({ held }) => !held);
   let understood = 0;
   for (const { id } of waiting) {
     const replayed = await desk.replay(id);

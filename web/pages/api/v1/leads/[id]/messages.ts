@@ -1,9 +1,17 @@
 import { writeTo } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
+import { mayHaveFile } from "../../../../../api/belongs.ts";
+import { answer, endpoint, problem } from "../../../../../api/endpoint.ts";
 import { Message } from "../../../../../wire/schemas.ts";
 
-export const POST = endpoint(Message, ({ desk, me, params, body }) => {
+export const POST = endpoint(Message, ({ desk, me, rights, params, body }) => {
   const { sendAt, files, templateId, ...rest } = body;
+  if (files?.some((f) => !mayHaveFile(desk, { me, rights }, f.fileId)))
+    return problem(
+      422,
+      "No such file",
+      "Attach files that you have just added, or that came with this lead.",
+      [{ path: "files", message: "unknown" }],
+    );
   const template = desk.setup.policies.templates.find((t) => t.id === templateId);
   const message = {
     ...rest,

@@ -8,6 +8,7 @@ export const POST = endpoint(Try, ({ desk, params, body, context }) => {
   const result = desk.act(params.id ?? "", (world) =>
     logTry(world, { ...report, ...(nextStep !== undefined && { nextStep: step ?? null }) }),
   );
-  if (result.ok && callId) context.locals.dialer.putAside(callId);
+  const { dialer } = context.locals;
+  if (result.ok && callId && dialer.personOf(callId) === body.personId) dialer.putAside(callId);
   return answer(result, 201);
 });

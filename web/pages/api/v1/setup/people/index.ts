@@ -1,4 +1,7 @@
+import { isAbove } from "../../../../../../core/access/access.ts";
+import { toEmail } from "../../../../../../core/contact/email.ts";
 import { savePerson } from "../../../../../../core/policy/change-people.ts";
+import { NOBODY_LEFT } from "../../../../../../server/access/accounts.ts";
 import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
 import { SavePerson } from "../../../../../wire/routing-schemas.ts";
 import { fromFullPerson, toPeopleSetup } from "../../../../../wire/shape-routing.ts";
@@ -12,10 +15,25 @@ export const POST = endpoint(SavePerson, async ({ desk, me, rights, body, contex
     return problem(403, "Not yours to do", "Only an administrator gives roles.", [
       { path: "role", message: "Only an administrator gives roles." },
     ]);
+  const { accounts, caller } = context.locals;
+  if (known && toEmail(body.email) !== known.email) {
+    // By the address one signs in: whoever changes it could be them.
+    const theirOwn = known.id === me.id && caller?.key === null;
+    const hasAccount = accounts.withAccount().has(known.id);
+    if (!isAbove(me.role, known.role) || (hasAccount && !theirOwn && !rights.has("access")))
+      return problem(
+        403,
+        "Not yours to do",
+        "Only they themselves or an administrator change the address somebody signs in with.",
+        [{ path: "email", message: "Only they themselves or an administrator change it." }],
+      );
+  }
   const person = fromFullPerson(body, known, body.id || desk.newId("p"));
+  if (accounts.leavesNobody(person))
+    return problem(409, "The last who can sign in", NOBODY_LEFT, [{ path: "role", message: NOBODY_LEFT }]);
   const changed = desk.office.change(me.id, (setup) => savePerson(setup, person));
   if (!changed.ok) return refusal(changed.problem);
   desk.roster.run();
-  await context.locals.accounts.follow(person);
+  await accounts.follow(changed.setup.people.find((p) => p.id === person.id) ?? person);
   return toPeopleSetup(desk);
 });
