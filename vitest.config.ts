@@ -11,6 +11,7 @@ export default defineConfig({
       "web/**/*.test.ts",
       "tests/api/**/*.test.ts",
       "tests/crash/**/*.test.ts",
+      "tests/hostile/**/*.test.ts",
     ],
     // Servers under test wait as much as they work: three files at a time even on two cores.
     maxWorkers: Math.max(3, availableParallelism() - 1),

@@ -86,7 +86,8 @@ async function main(config: Config): Promise<void> {
     guardAnswer(response, { https: publicUrl.startsWith("https:") });
     const weighed: Weighed = { most: mostFor(request.url ?? ""), over: false };
     if (saysTooMuch(request, weighed.most)) {
-      response.setHeader("connection", "close");
+      // What still comes is let go by, unread: whoever is cut off while sending would not read why.
+      request.resume();
       return refuse(413, "Too large", `At most ${Math.round(weighed.most / 1_048_576)} MB are taken here.`);
     }
     const { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep } = house;

@@ -124,10 +124,18 @@ export function conditionProblem(
   return valueProblem(test, path);
 }
 
+/** So many values one question compares with, and so long (characters) each may be. */
+const MOST_VALUES = 500;
+const LONGEST_VALUE = 500;
+
 function valueProblem({ field, is, value }: Test, path: string): { path: string; message: string } | null {
   const wrong = (message: string) => ({ path: `${path}.value`, message });
   if (is === "known" || is === "unknown") return null;
   const list = (typeof value === "object" ? value : [value ?? ""]).map(String);
+  if (list.length > MOST_VALUES || list.some((v) => v.length > LONGEST_VALUE))
+    return wrong(
+      `${MOST_VALUES} values of ${LONGEST_VALUE} characters are the most one question compares with.`,
+    );
   if (list.length === 0 || list.some((v) => !v.trim()))
     return wrong(`Say what “${fieldName(field)}” is compared with.`);
   if ((is === "at-least" || is === "at-most") && !Number.isFinite(Number(list[0])))

@@ -55,9 +55,11 @@ function fill(source: string, values: object): string {
 /** The place an error of the engine names, and its message without it. */
 function faultOf(error: unknown): TemplateFault {
   const said = error instanceof Error ? error.message : String(error);
-  const place = /(file:[^,]{1,200}, )?line:(\d+), col:(\d+)/.exec(said);
-  const [, , line = "1", column = "1"] = place ?? [];
-  const message = place ? said.slice(0, place.index).replace(/, ?$/, "").trim() : said;
+  const at = said.lastIndexOf("line:");
+  const [, line = "1", column = "1"] = /^line:(\d+), col:(\d+)/.exec(at < 0 ? "" : said.slice(at)) ?? [];
+  const before = at < 0 ? said : said.slice(0, at);
+  const file = before.lastIndexOf("file:");
+  const message = (file < 0 ? before : before.slice(0, file)).replace(/,? ?$/, "");
   return {
     message: message.charAt(0).toUpperCase() + message.slice(1),
     line: Number(line),

@@ -39,13 +39,13 @@ function zoneProblem({ policies, people }: Setup, now: number): Problem | null {
   const hours = [
     { hours: policies.desk, path: "desk" },
     ...people.map((p, i) => ({ hours: p.hours, path: `people.${i}.hours` })),
-    ...policies.territories.map(({ zone }, i) => ({
-      hours: { zone, week: {} },
-      path: `territories.${i}`,
-    })),
   ];
   for (const { hours: one, path } of hours) {
     const problem = hoursProblem(one, path)?.problem ?? used(path, () => calendarAround(one, now));
+    if (problem) return problem;
+  }
+  for (const [i, { zone }] of policies.territories.entries()) {
+    const problem = hoursProblem({ zone, week: {} }, `territories.${i}`)?.problem;
     if (problem) return problem;
   }
   return null;

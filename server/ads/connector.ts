@@ -68,9 +68,15 @@ export class AdConnector {
     return this.#desk.kept.secret(TOKEN) !== null;
   }
 
+  /** What is missing before a platform can be asked anything, in words; null when nothing is. */
+  get missing(): string | null {
+    return this.#base === null
+      ? "No ad platform is set up: give KITEBELL_ADS_URL when starting Kite Bell."
+      : null;
+  }
+
   #address(): string {
-    if (this.#base === null)
-      throw new NotConnected("No ad platform is set up: give KITEBELL_ADS_URL when starting Kite Bell.");
+    if (this.#base === null) throw new NotConnected(this.missing ?? "");
     return this.#base;
   }
 

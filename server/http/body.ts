@@ -33,13 +33,19 @@ export function saysTooMuch(request: IncomingMessage, most: number): boolean {
  */
 export async function* cutOff(request: IncomingMessage, weighed: Weighed): AsyncGenerator<Buffer> {
   let weight = 0;
-  for await (const chunk of request) {
-    weight += (chunk as Buffer).length;
-    if (weight > weighed.most) {
-      weighed.over = true;
-      throw new Error("The body weighs too much.");
+  try {
+    // Not ended when it is left: who is cut off while still sending would not read why.
+    for await (const chunk of request.iterator({ destroyOnReturn: false })) {
+      weight += (chunk as Buffer).length;
+      if (weight > weighed.most) {
+        weighed.over = true;
+        throw new Error("The body weighs too much.");
+      }
+      yield chunk as Buffer;
     }
-    yield chunk as Buffer;
+  } finally {
+    // What still comes is let go by, unread.
+    request.removeAllListeners("readable").resume();
   }
 }
 

@@ -1,6 +1,6 @@
-import { sql as raw } from "kysely";
+import { sql as raw, type SqlBool } from "kysely";
 import { clicked, visited } from "../../core/desk/hear.ts";
-import type { Setup, Template } from "../../core/policy/policy.ts";
+import type { Template } from "../../core/policy/policy.ts";
 import { wilson } from "../../core/report/wilson.ts";
 import type { Desk } from "../desk.ts";
 
@@ -188,14 +188,20 @@ export class Correspondence {
     const rows = sql.all(
       sql.q
         .selectFrom("setup")
-        .select(["at", "by", "setupJson"])
+        .select(["at", "by"])
+        .select(
+          raw<string | null>`(
+            select template.value from json_each(setupJson, '$.policies.templates') as template
+            where json_extract(template.value, '$.id') = ${templateId})`.as("templateJson"),
+        )
+        .where(raw<SqlBool>`json_valid(setupJson)`)
         .orderBy("version", "desc")
         .limit(MOST_VERSIONS),
     );
     const found: { at: number; by: string | null; template: Template }[] = [];
-    for (const { at, by, setupJson } of rows) {
-      const template = (JSON.parse(setupJson) as Setup).policies.templates.find((t) => t.id === templateId);
-      if (!template) continue;
+    for (const { at, by, templateJson } of rows) {
+      if (!templateJson) continue;
+      const template = JSON.parse(templateJson) as Template;
       const last = found.at(-1);
       // Of a run of set-ups that say the same the oldest is the change.
       if (last && JSON.stringify(last.template) === JSON.stringify(template)) Object.assign(last, { at, by });

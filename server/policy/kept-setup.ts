@@ -15,7 +15,8 @@ export function* keptSetups(sql: Sql): Generator<{ at: number; setup: Setup }> {
   }
 }
 
-function readSetup(json: string): Setup | null {
+/** A set-up as it was kept; null when it can't be read. */
+export function readSetup(json: string): Setup | null {
   try {
     return JSON.parse(json) as Setup;
   } catch {

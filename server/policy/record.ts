@@ -4,7 +4,7 @@ import type { RuleSet, Setup } from "../../core/policy/policy.ts";
 import { Playback, TELL_NOTHING } from "../../core/routing/playback.ts";
 import type { PlaybackResult } from "../../core/routing/tally.ts";
 import { Sql } from "../db/sql.ts";
-import { keptSetup, withDuty } from "./kept-setup.ts";
+import { keptSetup, readSetup, withDuty } from "./kept-setup.ts";
 
 /** What a playback is asked to do, and where the record of what happened is. */
 export interface PlaybackJob {
@@ -67,7 +67,7 @@ const always = (setup: Setup) => () => setup;
 function setupsThen(sql: Sql): (at: number) => Setup {
   const kept = sql
     .all(sql.q.selectFrom("setup").select(["at", "setupJson"]).orderBy("version"))
-    .map((row) => ({ at: row.at, setup: row.setupJson }));
+    .flatMap((row) => (readSetup(row.setupJson) ? { at: row.at, setup: row.setupJson } : []));
   const duty = sql.all(sql.q.selectFrom("duty").select(["personId", "at", "off"]).orderBy("n"));
   const off = new Map<string, boolean>();
   let version = 0;

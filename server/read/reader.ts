@@ -30,6 +30,9 @@ export interface MessageState {
   readonly error: string | null;
 }
 
+/** So much of what waits in quarantine is shown (bytes); the original is handed out whole. */
+const SHOWN = 16_000;
+
 /** How far before all times call-backs are sorted. */
 const CALL_BACKS = Number.MAX_SAFE_INTEGER;
 
@@ -270,7 +273,9 @@ export class Reader {
     const { q } = this.#sql;
     let waiting = q
       .selectFrom("inquiries")
-      .select(["id", "sourceId", "receivedAt", "contentType", "reason", "held", "raw"])
+      .select(["id", "sourceId", "receivedAt", "contentType", "reason", "held"])
+      // Its beginning: what waits may be large, and much may wait.
+      .select(raw<Buffer>`substr(raw, 1, ${raw.lit(SHOWN)})`.as("raw"))
       .where("state", "=", raw.lit("quarantined"))
       .orderBy("receivedAt")
       .orderBy("id")

@@ -1,4 +1,4 @@
-import { sql as raw } from "kysely";
+import { sql as raw, type SqlBool } from "kysely";
 import type { Fields } from "../../core/intake/fields.ts";
 import { isEnvelope, isTrail, type Mapping, unmappedFields } from "../../core/intake/mapping.ts";
 import type { AdFormLink, Setup, Source } from "../../core/policy/policy.ts";
@@ -18,6 +18,8 @@ const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 /** How much history a rhythm is made from. */
 const HISTORY = 56 * DAY;
+/** So many versions of the set-up are looked through for the mappings of a source. */
+const MOST_VERSIONS = 500;
 
 /** What is remembered of a source beside its inquiries. */
 interface SourceState {
@@ -237,12 +239,20 @@ export class Sources {
   mappings(sourceId: string): { version: number; at: number; by: string | null; mapping: Mapping }[] {
     const { q } = this.#sql;
     const found = new Map<number, { version: number; at: number; by: string | null; mapping: Mapping }>();
-    for (const row of this.#sql.all(
-      q.selectFrom("setup").select(["at", "by", "setupJson"]).orderBy("version"),
-    )) {
-      const mapping = (JSON.parse(row.setupJson) as Setup).sources.find((s) => s.id === sourceId)?.mapping;
-      if (mapping && !found.has(mapping.version))
-        found.set(mapping.version, { version: mapping.version, at: row.at, by: row.by, mapping });
+    // Taken out of each version by the database: reading them all whole takes their size times their number.
+    const one = raw<string | null>`(
+      select json_extract(source.value, '$.mapping') from json_each(setupJson, '$.sources') as source
+      where json_extract(source.value, '$.id') = ${sourceId})`;
+    const versions = q
+      .selectFrom("setup")
+      .select(["at", "by", one.as("mappingJson")])
+      .where(raw<SqlBool>`json_valid(setupJson)`)
+      .orderBy("version", "desc")
+      .limit(MOST_VERSIONS);
+    for (const { at, by, mappingJson } of this.#sql.all(versions)) {
+      const mapping = mappingJson ? (JSON.parse(mappingJson) as Mapping) : null;
+      // The oldest that has it is when it was made.
+      if (mapping) found.set(mapping.version, { version: mapping.version, at, by, mapping });
     }
     return [...found.values()].sort((a, b) => b.version - a.version);
   }

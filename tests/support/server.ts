@@ -26,27 +26,29 @@ interface How {
   readonly env?: Readonly<Record<string, string>>;
   /** A real desk, as `npm start` starts it. */
   readonly real?: boolean;
+  /** Further flags of node itself. */
+  readonly node?: readonly string[];
 }
 
 /** Start the built server, in rehearsal unless it is to be real, on a free port; wait until it says it is ready. */
 export async function startServer(
   data: string,
-  { real = false, args = real ? [] : ["--demo", "--empty"], env = {} }: How = {},
+  { real = false, args = real ? [] : ["--demo", "--empty"], env = {}, node = [] }: How = {},
 ): Promise<Running> {
   if (!existsSync(entry)) throw new Error("There is no build to test. Run `npm run build` first.");
-  const child = spawn(process.execPath, [entry, "--port", "0", "--data", data, ...args], {
+  const child = spawn(process.execPath, [...node, entry, "--port", "0", "--data", data, ...args], {
     env: { ...process.env, ...env },
-    stdio: ["ignore", "pipe", "pipe"],
+    stdio: node.length > 0 ? ["ignore", "pipe", "pipe", "ipc"] : ["ignore", "pipe", "pipe"],
   });
   const gone = new Promise<void>((resolve) => child.once("exit", () => resolve()));
   let said = "";
   const origin = await new Promise<string>((resolve, reject) => {
-    child.stdout.on("data", (chunk: Buffer) => {
+    child.stdout!.on("data", (chunk: Buffer) => {
       said += chunk;
       const ready = /ready at (\S+)/.exec(said);
       if (ready) resolve(ready[1]!);
     });
-    child.stderr.on("data", (chunk: Buffer) => {
+    child.stderr!.on("data", (chunk: Buffer) => {
       said += chunk;
     });
     void gone.then(() => reject(new Error(`The server ended before it was ready:\n${said}`)));

@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Condition } from "../../core/condition/condition.ts";
 import type { FieldKey } from "../../core/condition/fields.ts";
 import { ALERT_WAYS } from "../../core/policy/alerts.ts";
-import { time } from "./bounds.ts";
+import { line, lines, time } from "./bounds.ts";
 
 /** Replies, templates, restraint and what stands around a conversation, as they cross the wire. */
 
@@ -24,7 +24,7 @@ const Test = z.object({
     "before",
     "between",
   ]),
-  value: z.union([z.string(), z.number(), z.array(z.string())]).optional(),
+  value: z.union([line, z.number(), z.array(line).max(500)]).optional(),
 });
 /** A condition tree, as rules and replies use it. */
 export const When: z.ZodType<Condition> = z.lazy(() =>
@@ -107,12 +107,12 @@ export const File = z.object({
   type: z.string(),
   size: z.number().int(),
 });
-export const TemplateText = z.object({ subject: z.string().optional(), body: z.string() });
+export const TemplateText = z.object({ subject: line.optional(), body: lines });
 export const Template = z.object({
   id: z.string(),
-  name: z.string(),
+  name: line,
   channel,
-  texts: z.record(z.string(), TemplateText),
+  texts: z.record(z.string().max(35), TemplateText),
   attachments: z.array(File).optional(),
 });
 export const TemplateRow = Template.extend({
@@ -157,14 +157,14 @@ export const RestraintSetup = z.object({
     .nullish()
     .describe("First replies to new people, an hour and source; learned from its rhythm when null"),
   words: z.object({
-    stop: z.array(z.string()),
-    start: z.array(z.string()),
-    help: z.array(z.string()),
+    stop: z.array(line).max(100),
+    start: z.array(line).max(100),
+    help: z.array(line).max(100),
   }),
   answers: z.object({
-    stop: z.record(z.string(), z.string()),
-    start: z.record(z.string(), z.string()),
-    help: z.record(z.string(), z.string()),
+    stop: z.record(z.string().max(35), lines),
+    start: z.record(z.string().max(35), lines),
+    help: z.record(z.string().max(35), lines),
   }),
 });
 export const Suppressed = z.object({

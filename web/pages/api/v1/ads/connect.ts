@@ -1,6 +1,8 @@
-import { endpoint } from "../../../../api/endpoint.ts";
+import { endpoint, problem } from "../../../../api/endpoint.ts";
 
-/** Where to go to sign in at the ad platform. */
-export const POST = endpoint(null, ({ context }) => ({
-  url: context.locals.ads.authorizeUrl(`${context.locals.publicUrl}/setup/ads`),
-}));
+/** Where to go to sign in at the ad platform; where none is set up, which setting is missing. */
+export const POST = endpoint(null, ({ context }) => {
+  const { ads, publicUrl } = context.locals;
+  const missing = ads.missing;
+  return missing ? problem(409, "Not set up", missing) : { url: ads.authorizeUrl(`${publicUrl}/setup/ads`) };
+});
