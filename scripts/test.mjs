@@ -5,14 +5,19 @@ import { join } from "node:path";
 import { install, root, run } from "./lib.mjs";
 
 /**
- * `npm test`: install if needed (Chromium too), check, build, unit tests (with the contract and the crash
+ * `npm test`: install if needed (Chromium and nginx too), check, build, unit tests (with the contract and the crash
  * test against the built server), end-to-end tests. Ends with one line of what passed and failed.
  */
 const installed = install();
-if (!process.env.CHROMIUM && !existsSync("/usr/bin/chromium")) {
-  console.log("Installing Chromium for the end-to-end tests …");
+// What tests drive from outside: the browser, and the proxy of the README.
+const missing = [
+  ...(process.env.CHROMIUM || existsSync("/usr/bin/chromium") ? [] : ["chromium"]),
+  ...(existsSync("/usr/sbin/nginx") ? [] : ["nginx-light"]),
+];
+if (missing.length > 0) {
+  console.log(`Installing ${missing.join(" and ")} for the tests …`);
   run("apt-get", ["update", "-qq"]);
-  run("apt-get", ["install", "-y", "-qq", "chromium"]);
+  run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", ...missing]);
 }
 
 const quiet = { ASTRO_TELEMETRY_DISABLED: "1", CI: process.env.CI ?? "" };

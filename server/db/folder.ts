@@ -16,7 +16,7 @@ import {
 } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { troubleOf } from "./sql.ts";
+import { type DiskTrouble, troubleOf } from "./sql.ts";
 
 /** The database in a data folder. */
 export const DATABASE = "kite-bell.db";
@@ -43,7 +43,15 @@ interface Mark {
 }
 
 /** Thrown with a sentence when the folder cannot be worked in. */
-export class FolderProblem extends Error {}
+export class FolderProblem extends Error {
+  constructor(
+    said: string,
+    /** What the disk has to do with it; null when it is about something else. */
+    readonly kind: DiskTrouble["kind"] | null = null,
+  ) {
+    super(said);
+  }
+}
 
 /**
  * A data folder that this process has to itself. It knows that a desk was kept in it, and refuses to begin another in its
@@ -68,6 +76,18 @@ export class Folder {
    * @throws FolderProblem when another process has it, it cannot be written to, or the database that was in it is gone.
    */
   static take(path: string): Folder {
+    try {
+      return Folder.#takeNow(path);
+    } catch (error) {
+      const reserve = join(path, RESERVE);
+      if (!(error instanceof FolderProblem) || error.kind !== "full" || !existsSync(reserve)) throw error;
+      // A start on a full disk: with the room that was set aside for it.
+      rmSync(reserve);
+      return Folder.#takeNow(path);
+    }
+  }
+
+  static #takeNow(path: string): Folder {
     let lock: Database.Database;
     try {
       mkdirSync(path, { recursive: true });
@@ -152,6 +172,7 @@ function unusable(path: string, error: unknown): FolderProblem {
     kind === "read-only"
       ? `The folder ${path} can’t be written to (${said}). Give Kite Bell the right to write there, or another folder by KITEBELL_DATA.`
       : `The folder ${path} can’t be used: ${said}.`,
+    kind,
   );
 }
 
