@@ -275,7 +275,7 @@ export class Reader {
       .selectFrom("inquiries")
       .select(["id", "sourceId", "receivedAt", "contentType", "reason", "held"])
       // Its beginning: what waits may be large, and much may wait.
-      .select(raw<Buffer>`substr(raw, 1, ${raw.lit(SHOWN)})`.as("raw"))
+      .select(raw<Buffer>`coalesce(substr(raw, 1, ${raw.lit(SHOWN)}), x'')`.as("raw"))
       .where("state", "=", raw.lit("quarantined"))
       .orderBy("receivedAt")
       .orderBy("id")

@@ -20,6 +20,9 @@ const DAY = 24 * HOUR;
 const HISTORY = 56 * DAY;
 /** So many versions of the set-up are looked through for the mappings of a source. */
 const MOST_VERSIONS = 500;
+/** The largest delivery that is read again to be shown as a sample (bytes). */
+const LARGEST_SAMPLE = 65_536;
+const TOO_LARGE = "It is too large to be shown as a sample. The original can be downloaded.";
 
 /** What is remembered of a source beside its inquiries. */
 interface SourceState {
@@ -203,22 +206,25 @@ export class Sources {
     limit = 12,
   ): Promise<{ id: string; at: number; state: string; fields: Fields; unreadable: string | null }[]> {
     const { q } = this.#sql;
+    // A sample that is large is no sample: it is handed out whole elsewhere.
+    const small = raw<Buffer | null>`case when length(raw) <= ${raw.lit(LARGEST_SAMPLE)} then raw end`;
     const rows = this.#sql.all(
       q
         .selectFrom("inquiries")
-        .select(["id", "receivedAt", "contentType", "headersJson", "raw", "state"])
+        .select(["id", "receivedAt", "contentType", "headersJson", "state", small.as("small")])
         .where("sourceId", "=", sourceId)
         .orderBy("receivedAt", "desc")
         .limit(limit),
     );
     return Promise.all(
-      rows.map(async (row) => {
-        const headers = JSON.parse(row.headersJson) as Record<string, string>;
-        const parsed = await this.#payloads.read({ contentType: row.contentType, headers, raw: row.raw });
+      rows.map(async ({ id, receivedAt: at, state, contentType, headersJson, small }) => {
+        if (!small) return { id, at, state, fields: {}, unreadable: TOO_LARGE };
+        const headers = JSON.parse(headersJson) as Record<string, string>;
+        const parsed = await this.#payloads.read({ contentType, headers, raw: small });
         return {
-          id: row.id,
-          at: row.receivedAt,
-          state: row.state,
+          id,
+          at,
+          state,
           fields: parsed.ok ? shownFields(parsed.fields) : {},
           unreadable: parsed.ok ? null : parsed.reason,
         };

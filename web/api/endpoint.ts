@@ -145,6 +145,12 @@ export function rehearsing<B = undefined>(
   });
 }
 
+/** Where a list goes on, for lists that are numbered; null for its beginning, and for what is no number. */
+export function cursorOf(query: URLSearchParams): number | null {
+  const asked = Number(query.get("cursor") || Number.NaN);
+  return Number.isSafeInteger(asked) && asked >= 0 ? asked : null;
+}
+
 /** The page size asked for, within bounds. */
 export function limitOf(query: URLSearchParams, most = 200): number {
   const asked = Number(query.get("limit") ?? 50);

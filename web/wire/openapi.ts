@@ -231,8 +231,17 @@ const OPERATIONS: readonly Operation[] = [
   },
 ];
 
-const schemaOf = (schema: z.ZodType) =>
-  z.toJSONSchema(schema, { target: "openapi-3.0", unrepresentable: "any" });
+/** What schemas refer to: they stand once in the document, and not beside each that names them. */
+const components: Record<string, unknown> = {};
+
+function schemaOf(schema: z.ZodType): object {
+  const json = z.toJSONSchema(schema, { target: "openapi-3.0", unrepresentable: "any" });
+  const moved = JSON.stringify(json).replaceAll('"#/definitions/', '"#/components/schemas/');
+  const { definitions, ...own } = JSON.parse(moved) as { definitions?: Record<string, unknown> };
+  Object.assign(components, definitions);
+  return own;
+}
+
 const content = (schema: z.ZodType, type = "application/json") => ({
   content: { [type]: { schema: schemaOf(schema) } },
 });
@@ -291,7 +300,7 @@ export function openApi(): object {
     },
     servers: [{ url: "/api/v1" }],
     security: [{ key: [] }],
-    components: { securitySchemes: { key: { type: "http", scheme: "bearer" } } },
+    components: { schemas: components, securitySchemes: { key: { type: "http", scheme: "bearer" } } },
     paths,
   };
 }

@@ -138,10 +138,10 @@ export function toParking(desk: Desk): wire.ParkingSetup {
   };
 }
 
-export function toParked(desk: Desk, limit: number, cursor: string | null): wire.ParkedList {
+export function toParked(desk: Desk, limit: number, cursor: number | null): wire.ParkedList {
   const { setup, reader, clock } = desk;
   const now = clock.now();
-  const { items, next, total } = reader.parked(limit, cursor ? Number(cursor) || 0 : null);
+  const { items, next, total } = reader.parked(limit, cursor);
   return {
     items: items.flatMap((lead) => {
       const { parked } = lead;

@@ -1,9 +1,9 @@
-import { endpoint, limitOf } from "../../../api/endpoint.ts";
+import { cursorOf, endpoint, limitOf } from "../../../api/endpoint.ts";
 import { toAudit } from "../../../wire/shape-routing.ts";
 
 export const GET = endpoint(null, ({ desk, query }) => {
   const limit = limitOf(query);
-  const cursor = Number(query.get("cursor")) || null;
+  const cursor = cursorOf(query);
   const entries = desk.office.audits(limit, cursor);
   return {
     items: entries.map((e) => toAudit(desk.setup, e)),
