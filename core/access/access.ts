@@ -111,6 +111,7 @@ export const CALLS: Readonly<Record<string, Needs>> = {
   "GET /forms/[key]": "anybody",
   // Signed by the carrier, checked there.
   "POST /carrier/calls": "anybody",
+  "POST /faults": "signed-in",
   "GET /me": "signed-in",
   "GET /people": "signed-in",
   "GET /groups": "signed-in",

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { understand } from "../intake/understand.ts";
 import type { LeadEvent } from "../lead/events.ts";
-import { foldAll } from "../lead/fold.ts";
+import { fold, foldAll } from "../lead/fold.ts";
 import { isAlone, isWaiting, type Lead, restorable } from "../lead/lead.ts";
 import { timersOf } from "../lead/timers.ts";
 import { allowedFrom, whereabouts } from "../message/restraint.ts";
@@ -15,11 +15,13 @@ import { localDate } from "../time/words.ts";
 import { askedForTime, excuse, goByPoliciesNow, promise, reckonAgain } from "./bells.ts";
 import { book, cancelBooking, slotsFor } from "./book.ts";
 import { calledIn } from "./call.ts";
+import { engage, letBe } from "./engage.ts";
 import { give, pass, take } from "./hand-off.ts";
 import { clicked, hearFrom, visited } from "./hear.ts";
 import { MemoryDesk } from "./memory.ts";
 import { park } from "./park.ts";
 import { receive } from "./receive.ts";
+import { join } from "./same.ts";
 import { undo } from "./undo.ts";
 import { close, logTry, writeTo } from "./work.ts";
 
@@ -112,6 +114,22 @@ const step = fc.oneof(
     }),
   },
   { weight: 1, arbitrary: fc.record({ do: fc.constant("excuse" as const), which, person }) },
+  {
+    weight: 3,
+    arbitrary: fc.record({
+      do: fc.constant("engage" as const),
+      which,
+      person,
+      what: fc.constantFrom(
+        "ringing" as const,
+        "talking" as const,
+        "outcome" as const,
+        "writing" as const,
+        null,
+      ),
+    }),
+  },
+  { weight: 2, arbitrary: fc.record({ do: fc.constant("join" as const), which, other: which, person }) },
   {
     weight: 1,
     arbitrary: fc.record({
@@ -267,6 +285,17 @@ function perform(desk: MemoryDesk, known: Map<number, string>, act: Step): void 
           }),
         );
       break;
+    case "engage":
+      desk.commit(act.what ? engage(world, act.person, act.what) : letBe(world, act.person));
+      break;
+    case "join": {
+      const other = desk.leads.get(ids[act.other % ids.length]!)!;
+      const joined = join(world, other, { kind: "person", id: act.person });
+      if (!joined.ok) break;
+      for (const plan of [joined.first, joined.second]) desk.commit({ ok: true, plan });
+      for (const [contact, leadId] of known) if (leadId === other.id) known.set(contact, id);
+      break;
+    }
     case "excuse":
       desk.commit(excuse(world, act.person, "They are on holiday"));
       break;
@@ -312,6 +341,8 @@ function holds(desk: MemoryDesk): void {
       expect(timersOf(lead).some((t) => t.id.startsWith(`${lead.id}:rung:${lead.bell!.n}.`))).toBe(false);
     for (const timer of timersOf(lead)) timers.set(timer.id, timer.dueAt);
     rungsOnce(events);
+    notRobbed(events);
+    notUntried(desk, events);
     restrained(desk, lead, events);
   }
   noneTwice(desk);
@@ -347,6 +378,48 @@ function restrained(desk: MemoryDesk, lead: Lead, events: readonly LeadEvent[]):
     );
 }
 
+/** While somebody talks or writes to a lead nobody is nudged about it, it does not ring, and nobody else is asked. */
+function notRobbed(events: readonly LeadEvent[]): void {
+  let engaged: { until: number } | null = null;
+  let lead: Lead | null = null;
+  for (const event of events) {
+    const moves =
+      event.kind === "nudged" ||
+      event.kind === "rang" ||
+      event.kind === "stood-by" ||
+      event.kind === "climbed" ||
+      event.kind === "lapsed";
+    if (moves && engaged)
+      expect(event.at, `${event.kind} while somebody was with them`).toBeGreaterThanOrEqual(engaged.until);
+    lead = fold(lead, event);
+    engaged = lead.engaged;
+  }
+}
+
+/** What rings has not been tried since it came in: neither under this name nor under one that was joined to it. */
+function notUntried(desk: MemoryDesk, events: readonly LeadEvent[]): void {
+  if (events.some((e) => e.kind === "undone")) return;
+  const joinedBefore = (seq: number) =>
+    events.flatMap((e) => (e.kind === "joined" && e.seq < seq ? (desk.events.get(e.data.leadId) ?? []) : []));
+  const joined = joinedBefore(Number.POSITIVE_INFINITY);
+  if (joined.some((e) => e.kind === "undone")) return;
+  let lead: Lead | null = null;
+  for (const event of events) {
+    if (event.kind === "rang") {
+      const since = lead!.bell!.startedAt;
+      const before = [...events.filter((e) => e.seq < event.seq), ...joinedBefore(event.seq)];
+      const tries = before.filter(
+        (e) => e.kind === "tried" && !e.data.uncounted && e.at > since && e.at < event.at,
+      );
+      expect(
+        tries.map((e) => e.id),
+        `${event.leadId} rang untried`,
+      ).toEqual([]);
+    }
+    lead = fold(lead, event);
+  }
+}
+
 /** No two calls of one person are booked into each other. */
 function noneTwice(desk: MemoryDesk): void {
   const booked = [...desk.leads.values()].flatMap((l) => (l.booked ? [l.booked] : []));
@@ -369,7 +442,8 @@ function rungsOnce(events: readonly LeadEvent[]): void {
   };
   const inquiry = { nudged: "nudge", rang: "ring", "stood-by": "standby" } as const;
   for (const event of events) {
-    if (event.kind === "bell-started") seen.delete("inquiry");
+    // A lead that is joined may bring its own bell along, with the rungs it has not climbed.
+    if (event.kind === "bell-started" || event.kind === "joined") seen.delete("inquiry");
     if (event.kind === "watched") for (const { kind } of event.data.bells) seen.delete(kind);
     if (event.kind === "undone") seen.clear();
     if (event.kind in inquiry) climb("inquiry", inquiry[event.kind as keyof typeof inquiry], event.at);
@@ -384,6 +458,35 @@ describe("whatever happens to a desk", () => {
         const desk = new MemoryDesk(setup, START);
         const known = new Map<number, string>();
         for (const act of steps) perform(desk, known, act);
+        holds(desk);
+      }),
+      { numRuns: 1_000 },
+    );
+  });
+  it("nobody is nudged, rung or robbed of a lead while talking to it, and none rings as untried after a join", () => {
+    const often = new Set(["arrive", "wait", "try", "join", "engage"]);
+    const few = fc.oneof(
+      step.filter((s) => often.has(s.do)),
+      fc.record({ do: fc.constant("wait" as const), ms: fc.integer({ min: 30_000, max: 240_000 }) }),
+      fc.record({
+        do: fc.constant("join" as const),
+        which: fc.nat({ max: 3 }),
+        other: fc.nat({ max: 3 }),
+        person,
+      }),
+      fc.record({
+        do: fc.constant("try" as const),
+        which: fc.nat({ max: 3 }),
+        person,
+        outcome: fc.constantFrom("voicemail", "no-answer", "busy"),
+      }),
+    );
+    fc.assert(
+      fc.property(fc.array(few, { minLength: 4, maxLength: 25 }), (steps) => {
+        const desk = new MemoryDesk(tarnholt, START);
+        const known = new Map<number, string>();
+        for (const act of steps) perform(desk, known, act);
+        desk.advance(30 * 60_000);
         holds(desk);
       }),
       { numRuns: 1_000 },

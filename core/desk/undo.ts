@@ -19,7 +19,15 @@ const UNDOABLE: Partial<Record<EventKind, string>> = {
 };
 
 /** Consequences that may follow an act without standing in the way of its undoing. */
-const SILENT: ReadonlySet<EventKind> = new Set(["alerted", "noted", "clicked", "pinned", "visited"]);
+export const SILENT: ReadonlySet<EventKind> = new Set([
+  "alerted",
+  "noted",
+  "clicked",
+  "pinned",
+  "visited",
+  "engaged",
+  "let-be",
+]);
 
 /** Kinds that cannot be taken back, whatever else is in the act. */
 const FINAL: ReadonlySet<EventKind> = new Set(["offered", "undone", "inquiry"]);

@@ -45,6 +45,7 @@ export const NOBODY: Lead = {
   others: [],
   ownedSince: null,
   lastTryAt: null,
+  engaged: null,
   promise: null,
   parked: null,
   woken: [],

@@ -103,6 +103,8 @@ const said: { [K in EventKind]: Say<K> } = {
   stopped: ({ channel, how, said }) =>
     `No more ${STOPS[channel].toLowerCase()}: ${how === "word" ? `they wrote “${said}”` : how === "unsubscribe" ? "they unsubscribed" : said || "marked by one of us"}`,
   "stop-lifted": ({ channel, said }) => `${STOPS[channel]} are welcome again${said ? `: “${said}”` : ""}`,
+  engaged: ({ how }) => (how === "call" ? "Calling them" : "Writing to them"),
+  "let-be": () => "No longer with them",
   clicked: ({ url }) => `They opened ${url.replace(/^https?:\/\//, "")}`,
   booked: ({ booked, movedFrom }, setup, { at }) =>
     `They ${movedFrom ? "moved the call to" : "booked a call:"} ${dayTime(booked.at, zoneOf(setup), at)} with ${nameOf(setup, booked.personId)}`,

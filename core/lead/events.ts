@@ -4,6 +4,7 @@ import type { BellKind, BellTerms, Channel, RungAct, Signal } from "../policy/po
 import type { RotationState, TurnTaken } from "../routing/choose.ts";
 import type {
   Booked,
+  Engaged,
   Known,
   Lead,
   MaybeSame,
@@ -87,6 +88,10 @@ export interface EventData {
     readonly seconds: number;
     readonly recording: Attachment | null;
   };
+  /** Somebody of ours talks to them, or writes to them by hand. */
+  readonly engaged: Pick<Engaged, "personId" | "how" | "until">;
+  /** They no longer do. */
+  readonly "let-be": { readonly personId: string };
   readonly "maybe-same": { readonly of: readonly MaybeSame[] };
   readonly "not-same": { readonly leadId: string; readonly name: string | null };
   /** Another lead was joined to this one. */

@@ -156,6 +156,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
   "stood-by": (lead) => ({ bell: climb(lead.bell) }),
   tried: (lead, { reached, personId, uncounted }, { at }) => ({
     lastTryAt: at,
+    engaged: lead.engaged?.personId === personId ? null : lead.engaged,
     promise: null,
     lastOwner: lead.ownerId === personId ? { personId, at } : lead.lastOwner,
     // The call they booked has been made, or is given up by a try at its time.
@@ -216,6 +217,15 @@ const folders: { [K in EventKind]: Folder<K> } = {
         }
       : { replyWaiting: lead.replyWaiting ?? at, callBack: lead.callBack ?? at },
   "called-out": () => ({}),
+  engaged: (lead, { personId, how, until }, { at }) => ({
+    engaged: {
+      personId,
+      how,
+      since: lead.engaged?.personId === personId && lead.engaged.how === how ? lead.engaged.since : at,
+      until,
+    },
+  }),
+  "let-be": (lead, { personId }) => (lead.engaged?.personId === personId ? { engaged: null } : {}),
   "maybe-same": (lead, { of }) => ({
     maybe: [...lead.maybe.filter((m) => !of.some((o) => o.leadId === m.leadId)), ...of],
   }),
@@ -232,6 +242,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
     turn: null,
     coversFor: null,
     closed: { reason: "Joined to another lead", at },
+    engaged: null,
     handOff: null,
     ownerId: null,
     bell: null,
@@ -263,6 +274,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
   noted: () => ({}),
   closed: (lead, { reason }, { at }) => ({
     closed: { reason, at },
+    engaged: null,
     handOff: lead.handOff?.state === "taken" ? lead.handOff : null,
     parked: null,
     promise: null,

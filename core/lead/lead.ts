@@ -122,6 +122,15 @@ export interface Booked {
   readonly sequence: number;
 }
 
+/** Somebody is talking to the lead, or writing to it by hand: nothing rings, nudges or moves it on until then. */
+export interface Engaged {
+  readonly personId: string;
+  readonly how: "call" | "writing";
+  readonly since: number;
+  /** The longest it counts without another word of it (epoch ms): a dialog nobody closes hides no lead. */
+  readonly until: number;
+}
+
 /** How somebody asked not to be reached in some way. */
 export interface Stop {
   readonly channel: ContactWay;
@@ -192,6 +201,7 @@ export interface Lead {
   /** Since when its owner has it; null while nobody has. */
   readonly ownedSince: number | null;
   readonly lastTryAt: number | null;
+  readonly engaged: Engaged | null;
   readonly promise: PromiseMade | null;
   readonly parked: Parked | null;
   /** When each wake rule last fired for it. */

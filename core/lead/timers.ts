@@ -22,15 +22,17 @@ export function timersOf(lead: Lead): readonly Timer[] {
   const want = (kind: Timer["kind"], key: string, dueAt: number) =>
     timers.push({ id: `${lead.id}:${kind}:${key}`, leadId: lead.id, kind, dueAt });
   if (lead.closed) return [];
-  const { handOff, listed, scheduled, parked } = lead;
+  const { handOff, listed, scheduled, parked, engaged } = lead;
+  // While somebody talks or writes to them nobody is nudged, nothing rings, and nothing goes on to the next.
+  const afterwards = (at: number) => (engaged ? Math.max(at, engaged.until) : at);
   if (handOff && handOff.state !== "taken" && handOff.until !== null)
-    want("lapse", handOff.id, handOff.until);
+    want("lapse", handOff.id, afterwards(handOff.until));
   for (const bell of bellsOf(lead)) {
     const next = bell.rungs[bell.climbed];
-    if (next) want("rung", `${bellKey(bell)}.${bell.climbed}`, next.at);
+    if (next) want("rung", `${bellKey(bell)}.${bell.climbed}`, afterwards(next.at));
   }
   if (listed && listed.retryAt !== null && lead.ownerId === null)
-    want("route", String(listed.retryAt), listed.retryAt);
+    want("route", String(listed.retryAt), afterwards(listed.retryAt));
   for (const { id, at, held } of scheduled) if (!held) want("send", id, at);
   if (parked?.nextAt) want("slow", `${parked.at}.${parked.sent}`, parked.nextAt);
   if (parked?.lookAt && !listed) want("look", String(parked.at), parked.lookAt);

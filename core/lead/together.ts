@@ -33,7 +33,7 @@ export function together(lead: Lead, other: Lead): Partial<Lead> {
     reached: lead.reached || other.reached,
     ownerId: lead.ownerId ?? (lead.handOff ? null : other.ownerId),
     handOff: lead.handOff ?? (other.handOff?.state === "taken" ? other.handOff : null),
-    bell: isWaiting(other) && !isWaiting(lead) ? { ...other.bell!, n: (lead.bell?.n ?? 0) + 1 } : lead.bell,
+    bell: bellOfBoth(lead, other),
     nextStep: lead.nextStep ?? other.nextStep,
     replyWaiting: earliest(lead.replyWaiting, other.replyWaiting),
     callBack: earliest(lead.callBack, other.callBack),
@@ -50,6 +50,25 @@ export function together(lead: Lead, other: Lead): Partial<Lead> {
     creditId: lead.creditId ?? other.creditId,
     lastOwner: lead.lastOwner ?? other.lastOwner,
   };
+}
+
+/**
+ * The bell of the one that waits, unless either of them was answered since that one came in: the same person was tried,
+ * by whichever name we knew them then.
+ */
+function bellOfBoth(lead: Lead, other: Lead): Lead["bell"] {
+  const bell =
+    isWaiting(other) && !isWaiting(lead) ? { ...other.bell!, n: (lead.bell?.n ?? 0) + 1 } : lead.bell;
+  const answeredAt = latest(answeredLast(lead), answeredLast(other));
+  if (!bell || answeredAt === null || answeredAt <= bell.startedAt) return bell;
+  return bell.state === "waiting" || bell.state === "rung"
+    ? { ...bell, state: "answered", answeredAt }
+    : bell;
+}
+
+/** When somebody last tried a lead whose bell was answered: its later tries are known by their time alone. */
+function answeredLast({ bell, lastTryAt }: Lead): number | null {
+  return bell?.answeredAt ? latest(bell.answeredAt, lastTryAt) : null;
 }
 
 function latest(a: number | null, b: number | null): number | null {

@@ -20,6 +20,8 @@ export const TELL_NOTHING: readonly EventKind[] = [
   "alerted",
   "message-out",
   "clicked",
+  "engaged",
+  "let-be",
   "noted",
   "called-out",
   "held-back",

@@ -1,5 +1,6 @@
 import { sql as raw, type Selectable } from "kysely";
 import { z } from "zod";
+import { type COUNTS_FOR, engage, letBe } from "../../core/desk/engage.ts";
 import { type Problem, refuse } from "../../core/desk/plan.ts";
 import { calledOut } from "../../core/desk/work.ts";
 import type { Attachment, CallResult } from "../../core/lead/events.ts";
@@ -137,10 +138,13 @@ export class Dialer {
         endedJson: null,
       }),
     );
+    // From now on it counts as being tried: no bell takes it away while it rings.
+    this.#engage(leadId, personId, "ringing");
     try {
       await this.#carrier.place({ id, us: person.phone, them: to, from });
     } catch (error) {
       sql.run(sql.q.deleteFrom("calls").where("id", "=", id));
+      this.#letBe(leadId, personId);
       const said = error instanceof Error ? error.message : String(error);
       return refuse(409, "The call could not be placed", `${said} Try again, or call from your own phone.`);
     }
@@ -154,14 +158,25 @@ export class Dialer {
     if (!call) return false;
     if (call.state === "ended" || call.state === "done") return true;
     if (report.state === "ended") await this.#end(call, report);
-    else this.#move(call.id, report.state);
+    else this.#move(call, report.state);
     this.#tell();
     return true;
   }
 
-  #move(id: string, state: "ringing-them" | "talking"): void {
+  #engage(leadId: string, personId: string, what: keyof typeof COUNTS_FOR): void {
+    const { looker } = this.#desk;
+    this.#desk.act(looker.survivor(leadId), (world) => engage(world, personId, what));
+  }
+
+  #letBe(leadId: string, personId: string): void {
+    const { looker } = this.#desk;
+    this.#desk.act(looker.survivor(leadId), (world) => letBe(world, personId));
+  }
+
+  #move({ id, leadId, personId }: OpenCall, state: "ringing-them" | "talking"): void {
     const { sql, clock } = this.#desk;
     const now = clock.now();
+    this.#engage(leadId, personId, state === "talking" ? "talking" : "ringing");
     const talked = state === "talking" ? { talkedFrom: now } : {};
     sql.run(
       sql.q
@@ -188,6 +203,8 @@ export class Dialer {
             .where("id", "=", id),
         ),
     );
+    // Its outcome is being chosen.
+    this.#engage(call.leadId, personId, "outcome");
   }
 
   async hangUp(id: string): Promise<void> {
@@ -203,6 +220,8 @@ export class Dialer {
   /** The outcome has been said, or will be said elsewhere. */
   putAside(id: string): boolean {
     const { sql } = this.#desk;
+    const call = this.#row(id);
+    if (call) this.#letBe(call.leadId, call.personId);
     const done = sql.run(sql.q.updateTable("calls").set({ state: "done" }).where("id", "=", id)) > 0;
     this.#tell();
     return done;

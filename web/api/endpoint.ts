@@ -46,11 +46,13 @@ export function answer(result: Result, status = 200): Response {
 
 /**
  * An endpoint for somebody who works here: checks the body, then calls `handle`. What it returns is sent as JSON. A
- * writing call with an `Idempotency-Key` is done once; a repeat gets the first answer.
+ * writing call with an `Idempotency-Key` is done once; a repeat gets the first answer. `personId` in a body is who acts:
+ * only those who see everybody's leads act for others, unless the call is `forAnybody`.
  */
 export function endpoint<B = undefined>(
   schema: z.ZodType<B> | null,
   handle: (call: Call<B>) => unknown | Promise<unknown>,
+  { forAnybody = false }: { readonly forAnybody?: boolean } = {},
 ): APIRoute {
   return async (context) => {
     const { request, locals, params, url } = context;
@@ -77,7 +79,7 @@ export function endpoint<B = undefined>(
       }
       body = parsed.data;
       const acts = (body as { personId?: unknown } | undefined)?.personId;
-      if (typeof acts === "string" && acts !== me.id && !rights.has("leads.all"))
+      if (!forAnybody && typeof acts === "string" && acts !== me.id && !rights.has("leads.all"))
         return problem(403, "Not yours to do", `You are ${me.name}: you can’t act for somebody else.`);
     }
     const call = { desk: locals.desk, me, rights, body, params, query: url.searchParams, context };
@@ -139,10 +141,15 @@ export function rehearsing<B = undefined>(
   schema: z.ZodType<B> | null,
   handle: (rehearsal: Rehearsal, call: Call<B>) => unknown | Promise<unknown>,
 ): APIRoute {
-  return endpoint(schema, (call) => {
-    const { rehearsal } = call.context.locals;
-    return rehearsal ? handle(rehearsal, call) : problem(404, "Not here", "This only exists in rehearsal.");
-  });
+  return endpoint(
+    schema,
+    (call) => {
+      const { rehearsal } = call.context.locals;
+      return rehearsal ? handle(rehearsal, call) : problem(404, "Not here", "This only exists in rehearsal.");
+    },
+    // Whoever plays the world plays everybody in it.
+    { forAnybody: true },
+  );
 }
 
 /** Where a list goes on, for lists that are numbered; null for its beginning, and for what is no number. */

@@ -1,13 +1,15 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useState } from "react";
 import { duration } from "../../core/time/words.ts";
+import { Refused } from "../live/api.ts";
 import { useNow } from "../live/clock.ts";
 import { useMe, useReleaseReplies, useTroubles } from "../live/queries.ts";
 import { useStream } from "../live/stream.ts";
 import { CallBar } from "../views/call/CallBar.tsx";
 import styles from "./App.module.css";
+import { MayBreak, tellFault } from "./Broken.tsx";
 import { Button } from "./Button.tsx";
-import { Toasts } from "./Toasts.tsx";
+import { Toasts, useSay } from "./Toasts.tsx";
 import { TopBar } from "./TopBar.tsx";
 
 interface Props {
@@ -17,19 +19,40 @@ interface Props {
   readonly onNew?: () => void;
 }
 
-/** What every view stands in: the cache, the live stream, the bar on top and the toasts. */
+/** What every view stands in: the toasts, the cache, the live stream and the bar on top. */
 export function App(props: Props) {
+  return (
+    <Toasts>
+      <Cached {...props} />
+    </Toasts>
+  );
+}
+
+/** The cache of what was asked for. An act that is refused says so, also where nobody thought of it. */
+function Cached(props: Props) {
+  const say = useSay();
   const [client] = useState(
     () =>
       new QueryClient({
+        mutationCache: new MutationCache({
+          onError: (error, _sent, _context, mutation) => {
+            if (!mutation.options.onError) say.wrong(error.message);
+          },
+        }),
         defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 5_000, retry: 1 } },
       }),
   );
+  useEffect(() => {
+    const unheard = ({ reason }: PromiseRejectionEvent) => {
+      say.wrong(reason instanceof Error ? reason.message : "Something went wrong. Try it again.");
+      if (!(reason instanceof Refused)) tellFault(reason, "Something");
+    };
+    window.addEventListener("unhandledrejection", unheard);
+    return () => window.removeEventListener("unhandledrejection", unheard);
+  }, [say]);
   return (
     <QueryClientProvider client={client}>
-      <Toasts>
-        <Frame client={client} {...props} />
-      </Toasts>
+      <Frame client={client} {...props} />
     </QueryClientProvider>
   );
 }
@@ -38,19 +61,25 @@ function Frame({ client, view, children, onOpenLead, onNew }: Props & { readonly
   const connected = useStream(client);
   return (
     <div className={styles.app}>
-      <TopBar
-        view={view}
-        onOpenLead={onOpenLead ?? ((id) => location.assign(`/?lead=${id}`))}
-        onNew={onNew}
-      />
+      <MayBreak part="The bar on top">
+        <TopBar
+          view={view}
+          onOpenLead={onOpenLead ?? ((id) => location.assign(`/?lead=${id}`))}
+          onNew={onNew}
+        />
+      </MayBreak>
       {!connected && (
         <p className={styles.cut} role="alert">
           The line to the desk is cut. What you see may be old; it comes back by itself.
         </p>
       )}
-      <Troubles />
-      <CallBar />
-      {children}
+      <MayBreak part="What is wrong with the desk">
+        <Troubles />
+      </MayBreak>
+      <MayBreak part="The call">
+        <CallBar />
+      </MayBreak>
+      <MayBreak part="This view">{children}</MayBreak>
     </div>
   );
 }

@@ -216,6 +216,13 @@ const OPERATIONS: readonly Operation[] = [
   },
   {
     method: "post",
+    path: "/faults",
+    summary: "Write into the log that something broke in a browser",
+    body: wire.Fault,
+    answer: wire.Noted,
+  },
+  {
+    method: "post",
     path: "/rehearsal/text",
     summary: "Rehearsal: the lead texts",
     body: wire.TextIn,

@@ -64,6 +64,10 @@ export const Lead = z.object({
   lastActivityAt: time,
   closed: z.object({ reason: z.string(), at: time }).nullable(),
   listed: z.object({ reason: z.string(), at: time }).nullable(),
+  engaged: z
+    .object({ personId: z.string(), how: z.enum(["call", "writing"]), until: time })
+    .nullable()
+    .describe("Who talks or writes to them just now: nothing rings or moves on meanwhile"),
   replyWaiting: time.nullable(),
   facts: z.object({
     product: z.string().nullable(),
@@ -207,6 +211,13 @@ export const Message = z.object({
     .optional(),
   templateId: z.string().nullish(),
 });
+export const Fault = z.object({
+  part: line,
+  message: line,
+  stack: z.string().max(4_000),
+  page: line,
+});
+export const Noted = z.object({ noted: z.boolean() });
 export const Undo = z.object({ actId: z.string().min(1) });
 export const Note = z.object({ text: lines });
 export const Close = z.object({ reason: line });

@@ -1,6 +1,6 @@
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { kindOf, standsBy } from "../../core/desk/bells.ts";
-import { undoableAct } from "../../core/desk/undo.ts";
+import { SILENT, undoableAct } from "../../core/desk/undo.ts";
 import { completeness } from "../../core/lead/completeness.ts";
 import { describeEvent } from "../../core/lead/describe.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
@@ -68,6 +68,11 @@ export function toLead(lead: Lead): wire.Lead {
     createdAt: iso(lead.createdAt),
     lastActivityAt: iso(lead.lastActivityAt),
     closed: lead.closed && { reason: lead.closed.reason, at: iso(lead.closed.at) },
+    engaged: lead.engaged && {
+      personId: lead.engaged.personId,
+      how: lead.engaged.how,
+      until: iso(lead.engaged.until),
+    },
     listed: lead.listed && { reason: lead.listed.reason, at: iso(lead.listed.at) },
     replyWaiting: isoOrNull(lead.replyWaiting),
     facts: mutable(lead.facts),
@@ -333,7 +338,7 @@ function lastAct(
   events: readonly LeadEvent[],
   now: number,
 ): { actId: string; shownOn: string; what: string } | null {
-  const final = events.findLast((e) => e.kind !== "alerted" && e.kind !== "noted");
+  const final = events.findLast((e) => !SILENT.has(e.kind));
   if (!final) return null;
   const act = events.filter((e) => e.actId === final.actId);
   const what = undoableAct(act, now);

@@ -66,7 +66,9 @@ export function NewLead({
   const [entry, setEntry] = useState<Entry>(kept);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
-  useEffect(() => localStorage.setItem(KEY, JSON.stringify(entry)), [entry]);
+  useEffect(() => {
+    localStorage.setItem(KEY, JSON.stringify(entry));
+  }, [entry]);
   const { known, goesTo } = entry;
   const byHand = sources.filter((s) => s.channel === "hand");
   const sourceId = entry.sourceId || byHand[0]?.id || "";

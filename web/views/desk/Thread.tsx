@@ -11,7 +11,7 @@ import styles from "./Thread.module.css";
 /** Kinds that are said better by the events around them. */
 const UNSAID = new Set(["next-step"]);
 /** Kept with the lead, and shown under its facts: the thread would be half bells. */
-const HIDDEN = new Set(["watched", "slow-step"]);
+const HIDDEN = new Set(["watched", "slow-step", "engaged", "let-be"]);
 
 /** Everything that happened to the lead, oldest first, each automatic act with its why. */
 export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
@@ -255,7 +255,9 @@ function deliveryOf(item: ThreadItem): Delivery | null {
 function Why({ trace }: { readonly trace: Trace }) {
   const node = useRef<HTMLDivElement>(null);
   // Asked for at the end of the thread, it would open below what can be seen.
-  useEffect(() => node.current?.scrollIntoView({ block: "nearest" }), []);
+  useEffect(() => {
+    node.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   return (
     <div ref={node} className={styles.trace}>
       <TraceList trace={trace} />

@@ -37,7 +37,9 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
   const [when, setWhen] = useState("now");
   const [own, setOwn] = useState("");
   const body = useRef<HTMLTextAreaElement>(null);
-  useEffect(() => body.current?.focus(), []);
+  useEffect(() => {
+    body.current?.focus();
+  }, []);
   const now = useNow();
   const later = laterTimes(now, theirZone, own);
   const sendAt = when === "now" ? null : (later.find((l) => l.key === when)?.at ?? null);

@@ -40,6 +40,7 @@ function row(more: Partial<QueueRow>): QueueRow {
     ownerId: null,
     creditId: null,
     handOff: null,
+    engaged: null,
     bell: noBell,
     tries: 0,
     nextStep: null,

@@ -94,7 +94,11 @@ export function nowLine(
 ): string {
   if (row.closed) return `Closed ${dayTime(Date.parse(row.closed.at), zone, now)}: ${row.closed.reason}.`;
   const said: string[] = [];
-  const { bell, handOff, ownerId, listed, nextStep } = row;
+  const { bell, handOff, ownerId, listed, nextStep, engaged } = row;
+  if (engaged && Date.parse(engaged.until) > now)
+    said.push(
+      `${first(people, engaged.personId)} ${engaged.how === "call" ? "is on the phone with them" : "is writing to them"}: nothing rings meanwhile.`,
+    );
   if (row.callBack)
     said.push(`They called ${duration(now - Date.parse(row.callBack))} ago and nobody answered: call back.`);
   else if (row.replyWaiting)

@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { notifying } from "../../live/notify.ts";
 import { useMe } from "../../live/queries.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useAlerts, useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -31,10 +32,12 @@ function Alerts() {
   const save = useChange<AlertsSetup>();
   const trial = useChange<{ ways: string[] }>();
   const [personId, setPerson] = useState("");
-  const [draft, setDraft] = useState<AlertsSetup["usual"] | null>(null);
   const person = data?.people.find((p) => p.id === personId) ?? null;
   const kept = person ? person.own : data?.usual;
-  useEffect(() => setDraft(kept ?? null), [kept]);
+  const [draft, setDraft] = useSetupDraft<AlertsSetup["usual"]>(
+    `alerts:${personId ?? "usual"}`,
+    kept ?? null,
+  );
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(kept);

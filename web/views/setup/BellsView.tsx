@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import type { RungAct } from "../../../core/policy/policy.ts";
 import { RUNGS } from "../../../core/response/said.ts";
 import { useBells } from "../../live/bells-queries.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
@@ -47,9 +48,8 @@ const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slic
 function Bells() {
   const { data, error } = useBells();
   const save = useChange<{ setup: BellsSetup; moved: number }>();
-  const [draft, setDraft] = useState<Draft | null>(null);
   const [open, setOpen] = useState<{ what: "target" | "ladder"; id: string } | null>(null);
-  useEffect(() => setDraft((before) => before ?? (data ? draftOf(data) : null)), [data]);
+  const [draft, setDraft] = useSetupDraft<Draft>("bells", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));

@@ -1,5 +1,5 @@
-import { useEffect, useState } from "react";
 import { useMe, usePeople } from "../../live/queries.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useCallsSetup, useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
@@ -22,8 +22,7 @@ function Calls() {
   const { data, error } = useCallsSetup();
   const { data: me } = useMe();
   const save = useChange<CallsSetup>();
-  const [draft, setDraft] = useState<CallsSetup | null>(null);
-  useEffect(() => setDraft(data ?? null), [data]);
+  const [draft, setDraft] = useSetupDraft<CallsSetup>("calls", data ?? null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!draft || !data || !me) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(data);

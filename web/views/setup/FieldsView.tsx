@@ -1,5 +1,6 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { FACTS } from "../../../core/intake/mapping.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange, useFieldsSetup } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -21,11 +22,10 @@ export function FieldsView() {
 function Fields() {
   const { data, error } = useFieldsSetup();
   const change = useChange<FieldsSetup>();
-  const [draft, setDraft] = useState<FieldsSetup | null>(null);
   const [naming, setNaming] = useState(false);
-  useEffect(
-    () => setDraft(data ? { fields: data.fields, tags: data.tags, completeness: data.completeness } : null),
-    [data],
+  const [draft, setDraft] = useSetupDraft<FieldsSetup>(
+    "fields",
+    data ? { fields: data.fields, tags: data.tags, completeness: data.completeness } : null,
   );
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;

@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { call } from "../../live/api.ts";
 import { useHours } from "../../live/bells-queries.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -39,8 +40,7 @@ const said = ({ moved }: Saved) =>
 function Hours() {
   const { data, error } = useHours();
   const save = useChange<Saved>();
-  const [draft, setDraft] = useState<SaveHours | null>(null);
-  useEffect(() => setDraft((before) => before ?? (data ? draftOf(data) : null)), [data]);
+  const [draft, setDraft] = useSetupDraft<SaveHours>("hours", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));

@@ -1,4 +1,5 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange, useReplies } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -27,9 +28,8 @@ const changeOf = ({ usual, again, sources }: RepliesSetup): ChangeReplies => ({
 function Replies() {
   const { data, error } = useReplies();
   const save = useChange<RepliesSetup>();
-  const [draft, setDraft] = useState<ChangeReplies | null>(null);
   const [sourceId, setSource] = useState("");
-  useEffect(() => setDraft(data ? changeOf(data) : null), [data]);
+  const [draft, setDraft] = useSetupDraft<ChangeReplies>("replies", data ? changeOf(data) : null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(changeOf(data));

@@ -1,7 +1,8 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange, useRestraint, useSuppressed } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
@@ -28,8 +29,7 @@ const WORDS = [
 function Restraint() {
   const { data, error } = useRestraint();
   const save = useChange<RestraintSetup>();
-  const [draft, setDraft] = useState<RestraintSetup | null>(null);
-  useEffect(() => setDraft(data ?? null), [data]);
+  const [draft, setDraft] = useSetupDraft<RestraintSetup>("restraint", data ?? null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(data);

@@ -1,7 +1,7 @@
-import { useEffect, useState } from "react";
 import { dayTime } from "../../../core/time/words.ts";
 import { useParking } from "../../live/bells-queries.ts";
 import { useNow } from "../../live/clock.ts";
+import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -29,8 +29,7 @@ const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slic
 function Waking() {
   const { data, error } = useParking();
   const save = useChange<ParkingSetup>();
-  const [draft, setDraft] = useState<SaveParking | null>(null);
-  useEffect(() => setDraft((before) => before ?? (data ? draftOf(data) : null)), [data]);
+  const [draft, setDraft] = useSetupDraft<SaveParking>("waking", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));

@@ -1,3 +1,4 @@
+import { engage, letBe } from "../../../../../../core/desk/engage.ts";
 import { endpoint, json, problem } from "../../../../../api/endpoint.ts";
 import { Draft } from "../../../../../wire/answering-schemas.ts";
 
@@ -7,5 +8,8 @@ export const POST = endpoint(Draft, ({ desk, me, params, body }) => {
   const id = params.id ?? "";
   if (!desk.looker.lead(id)) return problem(404, "No such lead", "There is no lead with that id.");
   desk.letters.keepDraft(me.id, id, body);
+  // Whoever writes to somebody has them: nothing rings meanwhile, and others see it.
+  const writes = body.body.trim() !== "";
+  desk.act(id, (world) => (writes ? engage(world, me.id, "writing") : letBe(world, me.id)));
   return { kept: true };
 });

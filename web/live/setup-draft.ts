@@ -1,0 +1,60 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+/** Where what was typed is kept until it is in force or thrown away: for this tab, over a reload and a look elsewhere. */
+const PLACE = "kb_typed:";
+
+function keptTyping<T>(place: string): T | null {
+  try {
+    return JSON.parse(sessionStorage.getItem(place) ?? "null") as T | null;
+  } catch {
+    return null;
+  }
+}
+
+function keepTyping(place: string, typed: unknown): void {
+  try {
+    if (typed === null) sessionStorage.removeItem(place);
+    else sessionStorage.setItem(place, JSON.stringify(typed));
+  } catch {
+    // Storage is full or switched off: then it lasts as long as the page.
+  }
+}
+
+type Next<T> = T | null | ((before: T | null) => T | null);
+
+/**
+ * What is being changed of something in force, as `useState` gives it: what was typed where anything was, else what is in
+ * force (`null` while that is not known). A colleague's change that comes meanwhile overwrites nothing that was typed; a
+ * reload keeps it, and so does leaving for another page. What equals what is in force is no typing; setting `null` goes
+ * back to it.
+ */
+export function useSetupDraft<T>(name: string, inForce: T | null): [T | null, (next: Next<T>) => void] {
+  const place = PLACE + name;
+  const [typed, setTyped] = useState<{ place: string; value: T | null }>(() => ({
+    place,
+    value: keptTyping<T>(place),
+  }));
+  // Another thing is looked at in the same place.
+  const current = typed.place === place ? typed.value : keptTyping<T>(place);
+  const same = current !== null && inForce !== null && JSON.stringify(current) === JSON.stringify(inForce);
+  const draft = current === null || same ? inForce : current;
+  const latest = useRef({ draft, inForce });
+  latest.current = { draft, inForce };
+  const set = useCallback(
+    (next: Next<T>) => {
+      const wanted =
+        typeof next === "function" ? (next as (before: T | null) => T | null)(latest.current.draft) : next;
+      const { inForce: now } = latest.current;
+      const value = wanted !== null && JSON.stringify(wanted) === JSON.stringify(now) ? null : wanted;
+      keepTyping(place, value);
+      latest.current = { ...latest.current, draft: value ?? now };
+      setTyped({ place, value });
+    },
+    [place],
+  );
+  useEffect(() => {
+    // It has come into force, here or by somebody else: nothing is left to keep.
+    if (same) keepTyping(place, null);
+  }, [same, place]);
+  return [draft, set];
+}
