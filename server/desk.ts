@@ -155,6 +155,18 @@ export class Desk {
       payloads,
       commit,
       committed,
+      tell: (inquiryId, person, body) => {
+        this.queueNotice({
+          channel: "text",
+          to: person.phone,
+          personId: person.id,
+          key: `own-text:${inquiryId}`,
+          subject: null,
+          body,
+          purpose: "answer",
+        });
+        this.outbox.kick();
+      },
       held: () => this.feed.publish({ n: 0, leadId: null, kinds: ["quarantine"] }),
       log,
     });

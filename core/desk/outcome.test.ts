@@ -105,3 +105,34 @@ describe("a call from the desk", () => {
     expect(likelyOutcome(outcomes, result, seconds)?.key).toBe(expected),
   );
 });
+
+describe("a text that goes along with a try", () => {
+  it("is part of it: the next step that was chosen stands, and undoing takes both back", () => {
+    const { desk, id } = begun();
+    const template = tarnholt.policies.templates.find((t) => t.channel === "text")!;
+    const dueAt = desk.now + 5 * 86_400_000;
+    const logged = desk.commit(
+      logTry(desk.look(id), {
+        personId: "p_mara",
+        channel: "call",
+        outcome: "voicemail",
+        nextStep: { kind: "call", note: "Call on Monday", dueAt },
+        text: { templateId: template.id, callBackSeconds: 10 },
+      }),
+    );
+    if (!logged.ok) throw new Error(logged.problem.detail);
+    expect(desk.leads.get(id)).toMatchObject({ tries: 1, nextStep: { note: "Call on Monday", dueAt } });
+    const events = desk.events.get(id)!;
+    const sent = events.filter((e) => e.kind === "message-out" && !e.data.auto);
+    expect(sent).toHaveLength(1);
+    const undone = desk.commit(undo(desk.look(id), "p_mara", logged.plan.actId, events));
+    expect(undone.ok && undone.plan.withdrawn).toHaveLength(1);
+    expect(desk.leads.get(id)).toMatchObject({ tries: 0, nextStep: null });
+  });
+  it("that cannot go lets nothing be logged, and says why", () => {
+    const { desk, id } = begun();
+    const report = { personId: "p_mara", channel: "call" as const, outcome: "voicemail" };
+    const refused = logTry(desk.look(id), { ...report, text: { templateId: "none" } });
+    expect(refused).toMatchObject({ ok: false, problem: { errors: [{ path: "text" }] } });
+  });
+});

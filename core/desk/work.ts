@@ -3,13 +3,14 @@ import type { Attachment, CallResult, EventData, TryChannel } from "../lead/even
 import type { NextStep } from "../lead/lead.ts";
 import { ownLine } from "../message/reply.ts";
 import { warnings } from "../message/restraint.ts";
+import { renderTemplate } from "../message/template.ts";
 import { calendarAround, type Person } from "../policy/people.ts";
 import { type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.ts";
 import { nextOpening } from "../time/calendar.ts";
 import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
 import { creditTurn } from "./hand-off.ts";
 import { parkIt } from "./park.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type Refused, refuse, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
 export interface TryReport {
@@ -19,6 +20,8 @@ export interface TryReport {
   readonly note?: string | null;
   /** Overrides what the outcome's policy would set; null sets none. */
   readonly nextStep?: Omit<NextStep, "personId"> | null;
+  /** A text by this template goes along with it: part of this try, and no try of its own. */
+  readonly text?: { readonly templateId: string; readonly callBackSeconds?: number | undefined } | undefined;
 }
 
 /** The outcome meant by a written name, whatever its spaces and case; undefined when there is none. */
@@ -91,8 +94,23 @@ export function logTry(world: World, report: TryReport): Decided {
     const known = world.setup.policies.outcomes.map((o) => o.key).join(", ");
     return refuse(422, "No such outcome", `Give one of: ${known}.`, "outcome");
   }
+  const refused = report.text ? textAlong(draft, report.personId, report.text) : null;
+  if (refused) return refused;
   addTry(draft, report, outcome);
   return draft.done();
+}
+
+/** The text that goes along with a try. Its next step is the try's own. */
+function textAlong(
+  draft: Draft,
+  personId: string,
+  { templateId, callBackSeconds }: NonNullable<TryReport["text"]>,
+): Refused | null {
+  const { setup } = draft.world;
+  const template = setup.policies.templates.find((t) => t.id === templateId && t.channel === "text");
+  if (!template) return refuse(422, "No such template", "`text` names no template for texts.", "text");
+  const { body } = renderTemplate(template, setup, draft.lead, personOf(setup, personId));
+  return send(draft, { personId, channel: "text", body, template, callBackSeconds });
 }
 
 export interface MessageToLead {
@@ -115,6 +133,21 @@ export interface MessageToLead {
 export function writeTo(world: World, message: MessageToLead): Decided {
   const draft = begin(world, message.personId);
   if (!(draft instanceof Draft)) return draft;
+  const refused = send(draft, message);
+  if (refused) return refused;
+  const { channel, personId } = message;
+  if (!message.sendAt)
+    addTry(
+      draft,
+      { personId, channel, outcome: "sent" },
+      findOutcome(world.setup.policies.outcomes, "sent") ?? SENT,
+    );
+  return draft.done();
+}
+
+/** Send what a person wrote, now or later; says why it can't be sent, when it can't. */
+function send(draft: Draft, message: MessageToLead): Refused | null {
+  const { world } = draft;
   const { company } = world.setup.policies;
   const { channel, attachments, personId } = message;
   const body = message.body.trim();
@@ -166,7 +199,8 @@ export function writeTo(world: World, message: MessageToLead): Decided {
       inquiryId: null,
       ...files,
     };
-    return draft.add("scheduled", { item, reason: "Written for later." }).done();
+    draft.add("scheduled", { item, reason: "Written for later." });
+    return null;
   }
   const messageId = world.id("msg");
   const leavesAt = message.callBackSeconds ? world.now + message.callBackSeconds * 1000 : null;
@@ -194,12 +228,7 @@ export function writeTo(world: World, message: MessageToLead): Decided {
     ...(leavesAt && { leavesAt }),
     ...files,
   });
-  addTry(
-    draft,
-    { personId, channel, outcome: "sent" },
-    findOutcome(world.setup.policies.outcomes, "sent") ?? SENT,
-  );
-  return draft.done();
+  return null;
 }
 
 /** What writing means when the company has no policy for it. */

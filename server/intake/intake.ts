@@ -10,6 +10,7 @@ import { offeredLast, readTextBack, textBack } from "../../core/desk/text-back.t
 import type { Fields } from "../../core/intake/fields.ts";
 import { submissionId, understand } from "../../core/intake/understand.ts";
 import type { Attachment } from "../../core/lead/events.ts";
+import type { Person } from "../../core/policy/people.ts";
 import type { Source } from "../../core/policy/policy.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
@@ -70,10 +71,17 @@ interface Parts {
   readonly commit: (plan: Plan) => number;
   /** Told of the plans of a batch once they are on disk. */
   readonly committed: (plans: readonly Plan[], lastEvent: number) => void;
+  /** Text one of our own people. Called inside a transaction. */
+  readonly tell: (inquiryId: string, person: Person, text: string) => void;
   /** Told when something went to quarantine. */
   readonly held: () => void;
   readonly log: Logger;
 }
+
+/** What is answered to texts of our own people that are no command, or come too late. */
+const TEXT_HELP =
+  "Text 1 to take the lead offered to you, or 2 and a reason to pass it on. To reach a lead, write from the desk.";
+const NOTHING_OFFERED = "Nothing is offered to you just now: it was taken, passed on, or its time ran out.";
 
 /** How many submissions share one transaction at most: enough to amortise the flush, short enough not to be felt. */
 const BATCH = 64;
@@ -342,7 +350,7 @@ export class Intake {
       if (manner.held) return { reason: manner.held, held: true };
     }
     if (!parsed.ok) return { reason: parsed.reason };
-    const ours = source.channel === "text" ? this.#textBack(parsed.fields) : null;
+    const ours = manner.test || manner.insisted ? null : this.#fromOurs(inquiryId, source, parsed);
     if (ours) return ours;
     const understood = understand(source, looker.setup.policies, parsed.fields);
     const reply = this.#replyOf(inquiryId, source, parsed);
@@ -380,16 +388,40 @@ export class Intake {
     return { plans: [decided.plan, then.plan], n: commit(then.plan) };
   }
 
-  /** A text by which somebody of ours takes or passes what is offered to them; null when it is none. */
-  #textBack({ phone, message }: Readonly<Record<string, string>>): Made | null {
-    const { looker, reader } = this.#parts;
-    const number = phone ? toE164(phone) : null;
-    const person = number && looker.setup.people.find((p) => p.phone === number && !p.left);
-    const said = person && readTextBack(message ?? "");
-    if (!said) return null;
-    const lead = offeredLast(reader.theirs(person.id), person.id);
-    if (!lead) return { reason: `${person.name} texted “${message}”, but nothing is offered to them now.` };
-    return this.#decide([[lead.id, (world) => textBack(world, person.id, said)]]);
+  /**
+   * What one of our own people sends by a text, a call or a mail: they are no lead, whatever they send. A text may take or
+   * pass what is offered to them, and is answered in any case. Null when it is from nobody of ours.
+   */
+  #fromOurs(inquiryId: string, source: Source, parsed: Parsed & { ok: true }): Made | null {
+    const { looker } = this.#parts;
+    const { phone, message } = parsed.fields;
+    const number = (source.channel === "text" || source.channel === "call") && phone ? toE164(phone) : null;
+    const mail = parsed.mail && !parsed.mail.document ? parsed.mail.from : null;
+    const person = looker.setup.people.find(
+      (p) => !p.left && ((number && p.phone === number) || (mail && p.email === mail)),
+    );
+    if (!person) return null;
+    if (source.channel === "text") return this.#textBack(inquiryId, person, message ?? "");
+    const what = source.channel === "call" ? "called this line" : "wrote this mail";
+    return {
+      reason: `${person.name} ${what}: one of us, and no lead. Make a lead of it if it is one.`,
+      held: true,
+    };
+  }
+
+  /** A text by which somebody of ours takes or passes what is offered to them; whatever else it says is answered. */
+  #textBack(inquiryId: string, person: Person, message: string): Made {
+    const { reader, tell } = this.#parts;
+    const said = readTextBack(message);
+    const lead = said && offeredLast(reader.theirs(person.id), person.id);
+    if (said && lead) return this.#decide([[lead.id, (world) => textBack(world, person.id, said)]]);
+    tell(inquiryId, person, said ? NOTHING_OFFERED : TEXT_HELP);
+    return {
+      reason: said
+        ? `${person.name} texted “${message}”, but nothing is offered to them now. They were told so.`
+        : `${person.name} texted “${message.slice(0, 300)}”: one of us, and no lead. They were told what they can text.`,
+      held: true,
+    };
   }
 
   #decide(steps: readonly (readonly [string, (world: World) => Decided])[]): Made {

@@ -216,7 +216,7 @@ test("a likely match is joined on the sheet and taken apart again", async ({ pag
   expect((await empty.api.get(`/leads/${one}`)).body.joinedTo).toBeNull();
 });
 
-test("a voicemail waits on top and plays; a call picked up here opens its lead with a note", async ({
+test("a voicemail waits on top and plays; a call picked up here announces itself, takes no key, and asks what came of it", async ({
   page,
   context,
   empty,
@@ -233,11 +233,27 @@ test("a voicemail waits on top and plays; a call picked up here opens its lead w
   await first.getByRole("button").click();
   await expect(desk.getByLabel("The voicemail")).toBeVisible();
   await expectAccessible(desk);
+  // Somebody types while the phone rings: nothing opens over it, and no letter is lost.
+  await desk.keyboard.press("m");
+  const note = desk.getByLabel("For colleagues, not for the lead");
+  await note.pressSequentially("They asked for ");
   await page.getByLabel("From").fill("(612) 555-0190");
   await page.getByLabel("What happens").selectOption({ label: "you pick it up" });
   await page.getByRole("button", { name: "Call" }).click();
-  await expect(desk.getByLabel("For colleagues, not for the lead")).toBeVisible();
-  await expect(desk.locator("h1")).toHaveText("+16125550190");
+  const bar = desk.getByRole("region", { name: "Call you answered" });
+  await expect(bar).toContainText("You answered their call");
+  await note.pressSequentially("a quote");
+  await expect(note).toHaveValue("They asked for a quote");
+  await desk.keyboard.press("Escape");
+  // It stays asked for over a reload, and gives the lead its next step like any call.
+  await desk.reload();
+  await bar.getByRole("button", { name: "Say what came of it" }).click();
+  await desk
+    .getByRole("dialog")
+    .getByRole("button", { name: /^1 Reached/ })
+    .click();
+  await expect(bar).toBeHidden();
+  await expect(desk.getByRole("status").filter({ hasText: "reached" })).toContainText("Follow up");
 });
 
 test("a mail over real SMTP stands in the thread with its answer", async ({ page, context, empty }) => {

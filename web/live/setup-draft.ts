@@ -58,3 +58,21 @@ export function useSetupDraft<T>(name: string, inForce: T | null): [T | null, (n
   }, [same, place]);
   return [draft, set];
 }
+
+/**
+ * What is typed into a dialog, kept when it is closed without being done and over a reload; forgotten once it is done.
+ * Gives what is typed, how to change it, and how to forget it.
+ */
+export function useKeptTyping<T extends object>(name: string, empty: T): [T, (next: T) => void, () => void] {
+  const place = PLACE + name;
+  const [typed, setTyped] = useState<T>(() => ({ ...empty, ...keptTyping<T>(place) }));
+  const keep = useCallback(
+    (next: T) => {
+      keepTyping(place, next);
+      setTyped(next);
+    },
+    [place],
+  );
+  const forget = useCallback(() => keepTyping(place, null), [place]);
+  return [typed, keep, forget];
+}

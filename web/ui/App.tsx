@@ -6,6 +6,7 @@ import { useNow } from "../live/clock.ts";
 import { useMe, useReleaseReplies, useTroubles } from "../live/queries.ts";
 import { useStream } from "../live/stream.ts";
 import { CallBar } from "../views/call/CallBar.tsx";
+import { PickedUp } from "../views/call/PickedUp.tsx";
 import styles from "./App.module.css";
 import { MayBreak, tellFault } from "./Broken.tsx";
 import { Button } from "./Button.tsx";
@@ -78,6 +79,7 @@ function Frame({ client, view, children, onOpenLead, onNew }: Props & { readonly
       </MayBreak>
       <MayBreak part="The call">
         <CallBar />
+        <PickedUp />
       </MayBreak>
       <MayBreak part="This view">{children}</MayBreak>
     </div>

@@ -197,6 +197,10 @@ export const Try = z.object({
   note: lines.optional(),
   nextStep: Step.nullish(),
   callId: z.string().optional().describe("The call made from the desk that it was"),
+  text: z
+    .object({ templateId: id, callBackSeconds: z.number().int().min(0).max(60).optional() })
+    .optional()
+    .describe("A text that goes along with it"),
 });
 export const Message = z.object({
   personId: z.string().min(1),

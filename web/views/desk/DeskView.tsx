@@ -1,6 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
-import { usePlaceCall } from "../../live/call.ts";
-import { usePickedUp } from "../../live/calls.ts";
+import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
 import { App } from "../../ui/App.tsx";
@@ -80,6 +79,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
   const say = useSay();
   const act = useAct();
   const placeCall = usePlaceCall();
+  const { data: open } = useOpenCall();
   const order = useMemo(() => queue?.bands.flatMap((b) => b.items.map((r) => r.id)) ?? [], [queue]);
   const choose = (id: string | null) => {
     setChannel(null);
@@ -89,12 +89,6 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
   useEffect(() => {
     if (!chosen && order[0] && matchMedia("(min-width: 761px)").matches) onChoose(order[0]);
   }, [chosen, order, onChoose]);
-
-  // A call just picked up here: its lead lies open, with a note to write in.
-  usePickedUp(me?.id, (leadId) => {
-    choose(leadId);
-    onAsk("note");
-  });
 
   const step = (by: number) => {
     const at = chosen ? order.indexOf(chosen) : -1;
@@ -186,7 +180,15 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
         )}
       </footer>
       {LeadDialog && lead && me && (
-        <LeadDialog lead={lead} me={me} zone={queue.zone} onClose={() => onAsk(null)} onDone={goOn} />
+        <LeadDialog
+          lead={lead}
+          me={me}
+          zone={queue.zone}
+          // A call that has ended with them is what is being logged.
+          {...(open?.state === "ended" && open.leadId === lead.id && { call: open })}
+          onClose={() => onAsk(null)}
+          onDone={goOn}
+        />
       )}
       {asked === "facts" && sheet && <FactsDialog sheet={sheet} onClose={() => onAsk(null)} />}
       {asked === "new" && (

@@ -63,6 +63,7 @@ export function NewLead({
     queryKey: ["sources-short"],
     queryFn: () => call<{ items: Source[] }>("/sources").then((p) => p.items),
   });
+  const mayMove = me?.rights.includes("leads.move") ?? false;
   const [entry, setEntry] = useState<Entry>(kept);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const [busy, setBusy] = useState(false);
@@ -78,7 +79,7 @@ export function NewLead({
     setBusy(true);
     setErrors({});
     try {
-      const made = await call<Lead>("/leads", {
+      const made = await call<Lead | { known: true; has: string }>("/leads", {
         facts: asFields(known),
         note: known.message,
         ...(sourceId && { sourceId }),
@@ -87,12 +88,22 @@ export function NewLead({
         more: more(known),
       });
       localStorage.removeItem(KEY);
+      if ("known" in made) {
+        say.done(`They are known already: with ${made.has}. What you wrote is there for them.`);
+        return onClose();
+      }
+      const theirs = (made.handOff?.to ?? []).map(
+        (id) => people.find((p) => p.id === id)?.name ?? "somebody",
+      );
+      const isSeen = mayMove || made.ownerId === me?.id || made.handOff?.to.includes(me?.id ?? "");
       say.done(
         made.inquiries > 1
           ? `Joined to ${made.name ?? "the lead"}, who was known already.`
-          : `${made.name ?? "The lead"} is on the desk.`,
+          : `${made.name ?? "The lead"} is on the desk${theirs.length > 0 && !isSeen ? `, offered to ${theirs.join(", ")}` : ""}.`,
       );
-      onMade(made.id);
+      // Of what goes to somebody else a salesperson sees no more.
+      if (isSeen) onMade(made.id);
+      else onClose();
     } catch (error) {
       const said = error instanceof Error ? error.message : String(error);
       const named = error instanceof Refused ? (error.problem.errors ?? []) : [];
@@ -103,7 +114,7 @@ export function NewLead({
   const owners = [
     { value: "rules", label: "Route it by the rules" },
     ...(me ? [{ value: me.id, label: "Keep it for me" }] : []),
-    ...people
+    ...(mayMove ? people : [])
       .filter((p) => p.onDuty && p.id !== me?.id)
       .map((p) => ({ value: p.id, label: `${p.name}, ${p.openLeads} open`, group: "Give to" })),
     { value: "list", label: "Leave it on the manager’s list" },

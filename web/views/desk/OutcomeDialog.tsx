@@ -3,6 +3,7 @@ import { sayWhen } from "../../../core/time/say-when.ts";
 import { dayTime, duration } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useOutcomes, useSheet } from "../../live/queries.ts";
+import { useKeptTyping } from "../../live/setup-draft.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
@@ -45,9 +46,16 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   const act = useAct();
   const { data: outcomes = [] } = useOutcomes(lead.id);
   const { data: sheet } = useSheet(lead.id);
-  const [note, setNote] = useState(call?.notes ?? "");
-  const [words, setWords] = useState("");
+  const [{ note, words }, keep, forget] = useKeptTyping(`outcome:${lead.id}`, { note: "", words: "" });
+  const setNote = (next: string) => keep({ note: next, words });
+  const setWords = (next: string) => keep({ note, words: next });
   const [templateId, setTemplate] = useState("");
+  // What was typed while talking stands in the note, unless a note was begun already.
+  const said = useRef(call?.notes ?? "");
+  useEffect(() => {
+    if (said.current && !note) keep({ note: said.current, words });
+    said.current = "";
+  }, [note, words, keep]);
   const likely = useRef<HTMLButtonElement>(null);
   const now = deskNow();
   const own = words ? sayWhen(words, now, sheet?.theirZone ?? zone) : null;
@@ -60,7 +68,8 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   const log = async (i: number) => {
     const outcome = calls[i];
     if (!outcome || act.isPending || (words && own === null)) return;
-    const said = (after: Lead) => `${name}: ${outcome.name.toLowerCase()}.${nextOf(after, zone)}`;
+    const told = (after: Lead) =>
+      `${name}: ${outcome.name.toLowerCase()}.${nextOf(after, zone)}${templateId ? " The text goes in 10 seconds." : ""}`;
     const step = own && {
       kind: "call",
       note: outcome.next?.note ?? "Call again",
@@ -73,30 +82,22 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
       note,
       ...(step && { nextStep: step }),
       ...(call && { callId: call.id }),
+      ...(templateId && { text: { templateId, callBackSeconds: 10 } }),
     };
     try {
-      await act.mutateAsync({ leadId: lead.id, path: "tries", body, said, undoable: !templateId });
-      if (templateId) await sendAfter();
+      const undoFor = templateId ? 9_500 : undefined;
+      await act.mutateAsync({
+        leadId: lead.id,
+        path: "tries",
+        body,
+        said: told,
+        ...(undoFor && { undoFor }),
+      });
+      forget();
       onDone();
     } catch {
       // Said already by the act itself; the dialog stays with what was typed.
     }
-  };
-  const sendAfter = async () => {
-    const merged = await fetch(`/api/v1/leads/${lead.id}/merge?template=${templateId}`).then((r) => r.json());
-    await act.mutateAsync({
-      leadId: lead.id,
-      path: "messages",
-      body: {
-        personId: me.id,
-        channel: "text",
-        body: (merged as { body: string }).body,
-        templateId,
-        callBackSeconds: 10,
-      },
-      said: `The text to ${name} goes in 10 seconds.`,
-      undoFor: 9_500,
-    });
   };
   const texts = sheet?.templates.filter((t) => t.channel === "text") ?? [];
   return (
