@@ -52,6 +52,10 @@ it("the demo is sixty believable days made by the engine itself", async () => {
   // Only made-up people: reserved domains, nobody's mail.
   const mails = sql.all(sql.q.selectFrom("contacts").select("value").where("kind", "=", "email"));
   for (const { value } of mails) expect(value).toMatch(/@(.+\.example|example\.(com|org))$/);
+  // And nobody's telephone: the range set aside for fiction alone.
+  const phones = sql.all(sql.q.selectFrom("contacts").select("value").where("kind", "=", "phone"));
+  expect(phones.length).toBeGreaterThan(1_000);
+  for (const { value } of phones) expect(value).toMatch(/^\+1\d{3}55501\d\d$/);
   sql.close();
   await playsBack(folder);
 });

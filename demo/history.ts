@@ -15,7 +15,7 @@ import { MovableClock } from "../server/clock.ts";
 import { type Desk, openDesk } from "../server/desk.ts";
 import { idMaker } from "../server/ids.ts";
 import { Chance } from "./chance.ts";
-import { type Inquirer, inquirer, type ProductKey, payload } from "./inquirers.ts";
+import { type Inquirer, inquirer, type ProductKey, payload, phoneBook } from "./inquirers.ts";
 import { MORNING, playMorning } from "./morning.ts";
 import { DESK_ZONE, tarnholt } from "./tarnholt.ts";
 
@@ -142,6 +142,7 @@ class History {
   readonly #chance = new Chance(SEED);
   /** What becomes of parked leads has a chance of its own, so that it moves nothing else. */
   readonly #parking = new Chance(SEED + 2);
+  readonly #phoneIn = phoneBook();
   readonly #people: Inquirer[] = [];
   readonly kept: Kept[] = [];
   readonly clock: MovableClock;
@@ -258,7 +259,7 @@ class History {
     const again = this.#people.length > 40 && chance.hits(0.06);
     const who = again
       ? this.#people[this.#people.length - 1 - Math.floor(chance.next() * 40)]!
-      : inquirer(chance, this.#people.length, product === "lodge" || chance.hits(0.05));
+      : inquirer(chance, this.#people.length, product === "lodge" || chance.hits(0.05), this.#phoneIn);
     if (!again) this.#people.push(who);
     const fields = payload(chance, key, product, who, `sub-${++this.#submissions}`);
     // Now and then a form arrives that nobody could be reached by.

@@ -1,3 +1,4 @@
+import type { Territory } from "../core/policy/policy.ts";
 import type { Chance } from "./chance.ts";
 import { tarnholt } from "./tarnholt.ts";
 
@@ -72,22 +73,52 @@ const FRENCH = [
 
 export type ProductKey = keyof typeof WISHES;
 
-/** A new person; their phone number and place agree. No two share a number until the ranges are used up. */
-export function inquirer(chance: Chance, index: number, inn: boolean): Inquirer {
+/** Numbers of the fictional range that belong to somebody of the demo: the people, the lines, and the morning's leads. */
+const SPOKEN_FOR: ReadonlySet<string> = new Set(
+  [
+    ...["720-0100", "720-0101", "720-0102", "406-0141", "612-0118", "303-0138", "503-0187", "970-0126"],
+    ...["802-0164", "418-0109", "307-0133", "206-0133", "303-0172"],
+    ...Array.from({ length: 30 }, (_, i) => `720-0${170 + i}`),
+  ].map((number) => number.replace("-", "-555-")),
+);
+
+/**
+ * Hands out telephone numbers, each once: of the range set aside for fiction, 555-0100 to 555-0199 of an area code.
+ * Source: the North American numbering plan's reservation for entertainment (value from memory).
+ */
+export function phoneBook(): (territory: Territory) => string {
+  const given = new Map<string, number>();
+  return (territory) => {
+    const { key, areaCodes } = territory;
+    for (;;) {
+      const n = given.get(key) ?? 0;
+      given.set(key, n + 1);
+      const area = areaCodes[n % areaCodes.length]!;
+      // Where all have been given, they are given again: people move.
+      const line = String(Math.floor(n / areaCodes.length) % 100).padStart(2, "0");
+      if (!SPOKEN_FOR.has(`${area}-555-01${line}`)) return `(${area}) 555-01${line}`;
+    }
+  };
+}
+
+/** A new person; their phone number and place agree. */
+export function inquirer(
+  chance: Chance,
+  index: number,
+  inn: boolean,
+  phoneIn: (territory: Territory) => string,
+): Inquirer {
   const territory = chance.pick(tarnholt.policies.territories);
-  const area = territory.areaCodes[index % territory.areaCodes.length]!;
   const name = `${chance.pick(FIRST)} ${chance.pick(LAST)}`;
   const local = name
     .toLowerCase()
     .normalize("NFD")
     .replace(/[^a-z ]/g, "")
     .replace(" ", ".");
-  // 100 fictional numbers an area code are too few for all; an exchange of our own making keeps them apart.
-  const line = `${555 - (Math.floor(index / 100) % 40)}-01${String(index % 100).padStart(2, "0")}`;
   const prefix = chance.pick(territory.postalPrefixes);
   return {
     name,
-    phone: `(${area}) ${line}`,
+    phone: phoneIn(territory),
     email: `${local}${index}@${chance.pick(["example.com", "example.org", "mail.example"])}`,
     postalCode:
       territory.country === "US"

@@ -106,7 +106,7 @@ const territories: readonly Territory[] = [
     zone: "America/Halifax",
     country: "CA",
     language: "en",
-    areaCodes: ["506", "902"],
+    areaCodes: ["506", "902", "782", "428"],
     postalPrefixes: ["B", "C", "E"],
   },
 ];

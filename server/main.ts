@@ -105,13 +105,19 @@ async function main(config: Config): Promise<void> {
       address: addressOf(request),
       beginAgain: config.demo ? beginAgain : null,
     };
-    const render = () => {
+    const render = (missing = false) => {
       // Astro reads the body where one is put for it, and from the request itself otherwise.
       if (request.method === "POST") Object.assign(request, { body: cutOff(request, weighed) });
       handler(
         request,
         response,
         (error) => {
+          // People get a page, programs a problem document.
+          const isPerson = request.headers.accept?.includes("text/html") && !request.url?.startsWith("/api/");
+          if (!error && isPerson && !missing) {
+            request.url = "/nothing-here";
+            return render(true);
+          }
           if (!error) return refuse(404, "Not found", "Nothing is here.");
           log.error({ err: error, url: request.url }, "a request failed");
           refuse(500, "Something went wrong", "It has been logged.");
@@ -119,7 +125,8 @@ async function main(config: Config): Promise<void> {
         locals,
       );
     };
-    if (request.method === "GET" && !request.url?.startsWith("/api/")) files(request, response, render);
+    if (request.method === "GET" && !request.url?.startsWith("/api/"))
+      files(request, response, () => render());
     else render();
   };
   // Whoever came while the desk was opening has waited, and is served now.

@@ -280,6 +280,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/l/": "anybody",
   "/list": "leads.move",
   "/m/": "anybody",
+  "/nothing-here": "anybody",
   "/parked": "leads.all",
   "/t/": "anybody",
   "/u/": "anybody",
