@@ -222,7 +222,10 @@ function perform(desk: MemoryDesk, known: Map<number, string>, act: Step): void 
   }
   const ids = [...desk.leads.keys()];
   if (ids.length === 0) return;
-  const id = ids[act.which % ids.length]!;
+  let id = ids[act.which % ids.length]!;
+  // What comes from outside reaches the lead that goes on when this one was joined to another.
+  if (act.do === "hear" || act.do === "signal")
+    for (let next: string | null = id; next; next = desk.leads.get(next)!.joinedTo) id = next;
   const lead = desk.leads.get(id)!;
   const world = desk.look(id);
   const asked = lead.handOff?.to[0] ?? lead.ownerId ?? "p_mara";

@@ -44,7 +44,7 @@ function groundTroubles(desk: Desk, plain: (key: string, since: number, said: st
 
 function heldInWords({ setup }: Desk, sourceId: string, leads: number, most: number): string {
   const name = setup.sources.find((s) => s.id === sourceId)?.name ?? "A source no longer here";
-  return `${name} brought more new people within an hour than it ever does: the first replies to ${leads} of them wait (${most} an hour go by themselves). They were offered all the same.`;
+  return `${name} brings more new people than its ceiling of ${most} an hour: the first replies to ${leads} of them wait. The leads were offered all the same.`;
 }
 
 /** What is systemically wrong now: ways that are down, nobody on duty while leads wait, silent sources, late timers. */

@@ -5,12 +5,12 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { client, dataFolder, type Running, startServer } from "../support/server.ts";
 
 /**
- * Hostile texts of growing size through each door of a running desk: its own thread never stands still. Measured in the
- * process itself, by node's monitor of the event loop; a bound that catches what grows too fast, not a machine that is
- * slow just now: what is over it is tried twice more.
+ * Hostile texts of growing size through each door of a running desk: its own thread is never kept busy for long.
+ * Measured in the process itself, as the time its thread really ran between two turns of the loop: a bound that catches
+ * what grows too fast, not a machine that is slow just now. What is over it is tried twice more.
  */
 
-/** The longest the desk's thread may stand still (ms). */
+/** The longest the desk's thread may be kept busy in one piece (ms). */
 const MOST = 100;
 const KB = 1_000;
 const SIZES = [1, 10, 100, 950].map((n) => n * KB);

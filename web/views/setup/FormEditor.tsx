@@ -57,20 +57,20 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
               onChange={(e) => set({ thanks: e.target.value })}
             />
           </div>
+          <Field
+            label="Sites that may show the form’s own page in a frame, separated by commas"
+            placeholder="https://www.example.com"
+            value={sites}
+            onChange={(e) => {
+              setSites(e.target.value);
+              const frames = e.target.value
+                .split(",")
+                .map((site) => site.trim().toLowerCase())
+                .filter(Boolean);
+              set({ frames });
+            }}
+          />
         </div>
-        <Field
-          label="Sites that may show the form’s own page in a frame, separated by commas"
-          placeholder="https://www.example.com"
-          value={sites}
-          onChange={(e) => {
-            setSites(e.target.value);
-            const frames = e.target.value
-              .split(",")
-              .map((site) => site.trim().toLowerCase())
-              .filter(Boolean);
-            set({ frames });
-          }}
-        />
         <h2>Questions</h2>
         <Sortable items={draft.fields} idOf={(f) => f.name} onMove={(fields) => set({ fields })}>
           {draft.fields.map((field, i) => (

@@ -62,26 +62,27 @@ function Restraint() {
           onChange={(e) => setDraft({ ...draft, perDay: Number(e.target.value) })}
         />
       </div>
-      <div className={styles.fields}>
+      <p className={styles.quiet}>
+        Their place is told by postal code and area code. When the two disagree, both must be awake.
+      </p>
+      <h2>When many are new at once</h2>
+      <p className={styles.quiet}>
+        First replies above this number wait, so that nobody can use a form to have us write to the world. A
+        line on top lets them go in one step. Leads are taken and offered all the same.
+      </p>
+      <div className={styles.stack}>
         <Field
           label="First replies to new people, an hour and source, at most"
           type="number"
           min={1}
-          placeholder="learned from each source’s rhythm"
+          placeholder="by each source’s rhythm"
+          help="Empty: sixty, or five times what the source’s busiest hour usually brings."
           value={draft.perSourceHour ?? ""}
           onChange={(e) =>
             setDraft({ ...draft, perSourceHour: e.target.value === "" ? null : Number(e.target.value) })
           }
         />
       </div>
-      <p className={styles.quiet}>
-        Beyond it replies wait, so that nobody can use a form to have us write to the world; a line on top
-        lets them go in one step. Leads are taken and offered all the same. Empty: sixty an hour, or five
-        times what the source’s busiest hour usually brings.
-      </p>
-      <p className={styles.quiet}>
-        Their place is told by postal code and area code. When the two disagree, both must be awake.
-      </p>
       <h2>Opting out by a word</h2>
       <p className={styles.quiet}>
         Counts when it stands alone or with courtesy: “Stop please” ends texts, “Stop by tomorrow?” does not.
