@@ -241,10 +241,12 @@ test("a voicemail waits on top and plays; a call picked up here announces itself
   await page.getByLabel("What happens").selectOption({ label: "you pick it up" });
   await page.getByRole("button", { name: "Call" }).click();
   const bar = desk.getByRole("region", { name: "Call you answered" });
-  await expect(bar).toContainText("You answered their call");
+  // In sight behind the note, which keeps the keys.
+  await expect(desk.getByLabel("Call you answered")).toBeVisible();
   await note.pressSequentially("a quote");
   await expect(note).toHaveValue("They asked for a quote");
   await desk.keyboard.press("Escape");
+  await expect(bar).toContainText("You answered their call");
   // It stays asked for over a reload, and gives the lead its next step like any call.
   await desk.reload();
   await bar.getByRole("button", { name: "Say what came of it" }).click();
@@ -253,7 +255,7 @@ test("a voicemail waits on top and plays; a call picked up here announces itself
     .getByRole("button", { name: /^1 Reached/ })
     .click();
   await expect(bar).toBeHidden();
-  await expect(desk.getByRole("status").filter({ hasText: "reached" })).toContainText("Follow up");
+  await expect(desk.getByRole("status").filter({ hasText: "reached" })).toContainText("Next: follow up");
 });
 
 test("a mail over real SMTP stands in the thread with its answer", async ({ page, context, empty }) => {
