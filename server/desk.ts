@@ -6,8 +6,8 @@ import { type Decided, type Plan, type Problem, refuse, type World } from "../co
 import { receive } from "../core/desk/receive.ts";
 import { type DecidedPair, join, part } from "../core/desk/same.ts";
 import { undo } from "../core/desk/undo.ts";
-import { bounded, type Fields } from "../core/intake/fields.ts";
-import { type InquiryFacts, understand } from "../core/intake/understand.ts";
+import { bounded, writtenDown } from "../core/intake/fields.ts";
+import { NOTHING_SAID, understand } from "../core/intake/understand.ts";
 import type { Attachment } from "../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../core/lead/lead.ts";
 import type { Setup, Source } from "../core/policy/policy.ts";
@@ -19,6 +19,7 @@ import { Sweep } from "./bells/sweep.ts";
 import type { Channel } from "./channels/channel.ts";
 import type { Clock } from "./clock.ts";
 import { committer } from "./commit.ts";
+import { DATABASE } from "./db/folder.ts";
 import { Kept } from "./db/kept.ts";
 import type { OutboxRow } from "./db/schema.ts";
 import { Sql } from "./db/sql.ts";
@@ -523,31 +524,8 @@ export class Desk {
 
 /** Open the desk kept in `config.data`, making it when there is none. */
 export async function openDesk(config: DeskConfig): Promise<Desk> {
-  const path = config.data === ":memory:" ? ":memory:" : joinPath(config.data, "kite-bell.db");
+  const path = config.data === ":memory:" ? ":memory:" : joinPath(config.data, DATABASE);
   return new Desk(await Sql.open(path, { durable: config.durable ?? true }), config);
-}
-
-/** What an inquiry says that says nothing. */
-const NOTHING_SAID: InquiryFacts = {
-  name: null,
-  emails: [],
-  phones: [],
-  company: null,
-  product: null,
-  value: null,
-  message: null,
-  postalCode: null,
-  territory: null,
-  zone: null,
-  language: null,
-  answers: {},
-  tags: [],
-};
-
-/** Fields as somebody wrote them down, in a few lines. */
-function writtenDown(fields: Fields): string {
-  const lines = Object.entries(fields).map(([name, value]) => `${name}: ${value}`);
-  return ["They asked again:", ...lines].join("\n");
 }
 
 /**

@@ -67,3 +67,9 @@ function walk(value: unknown, name: string, out: Map<string, string>, depth: num
 function isAnswer(value: unknown): value is { field: unknown; value: unknown } {
   return typeof value === "object" && value !== null && "field" in value && "value" in value;
 }
+
+/** Fields as somebody wrote them down, in a few lines. */
+export function writtenDown(fields: Fields): string {
+  const lines = Object.entries(fields).map(([name, value]) => `${name}: ${value}`);
+  return ["They asked again:", ...lines].join("\n");
+}

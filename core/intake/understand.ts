@@ -260,3 +260,20 @@ export function findTerritory(
   const codes = phones.map(areaCode);
   return policies.territories.find((t) => codes.some((c) => c !== null && t.areaCodes.includes(c))) ?? null;
 }
+
+/** What an inquiry says that says nothing. */
+export const NOTHING_SAID: InquiryFacts = {
+  name: null,
+  emails: [],
+  phones: [],
+  company: null,
+  product: null,
+  value: null,
+  message: null,
+  postalCode: null,
+  territory: null,
+  zone: null,
+  language: null,
+  answers: {},
+  tags: [],
+};

@@ -1,21 +1,17 @@
 import {
   accessSync,
-  closeSync,
   constants,
   existsSync,
-  fsyncSync,
   mkdirSync,
-  openSync,
   readFileSync,
-  renameSync,
   rmSync,
   statfsSync,
   statSync,
   writeFileSync,
-  writeSync,
 } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
+import { writeWhole } from "../files/write-whole.ts";
 import { type DiskTrouble, troubleOf } from "./sql.ts";
 
 /** The database in a data folder. */
@@ -202,22 +198,4 @@ function missDatabase(path: string, mark: Mark | null): void {
     `A desk has been kept in ${path} since ${mark.begun}, but its database ${DATABASE} ${state}. ` +
       `Put it back from a copy of the folder. To begin anew here all the same, remove ${MARK} as well.`,
   );
-}
-
-/** Write a file aside and move it: under its name it is whole. */
-function writeWhole(path: string, bytes: Buffer): void {
-  const aside = `${path}.part`;
-  try {
-    const handle = openSync(aside, "w");
-    try {
-      writeSync(handle, bytes);
-      fsyncSync(handle);
-    } finally {
-      closeSync(handle);
-    }
-    renameSync(aside, path);
-  } catch (error) {
-    rmSync(aside, { force: true });
-    throw error;
-  }
 }

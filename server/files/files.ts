@@ -1,18 +1,10 @@
 import { createHash } from "node:crypto";
-import {
-  closeSync,
-  existsSync,
-  fsyncSync,
-  mkdirSync,
-  openSync,
-  readFileSync,
-  renameSync,
-  writeSync,
-} from "node:fs";
+import { existsSync, mkdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import type { Attachment } from "../../core/lead/events.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
+import { writeWhole } from "./write-whole.ts";
 
 /** Types a browser may show in place; everything else is only handed out as a download. */
 const SHOWN = /^(audio\/(wav|x-wav|mpeg|ogg|mp4|webm)|image\/(png|jpeg|gif|webp))$/;
@@ -57,16 +49,7 @@ export class Files {
     const path = this.#path(fileId);
     if (existsSync(path)) return;
     mkdirSync(join(this.#folder!, fileId.slice(0, 2)), { recursive: true });
-    // Written aside and moved: a file under its name is whole.
-    const aside = `${path}.${process.pid}.part`;
-    const handle = openSync(aside, "w");
-    try {
-      writeSync(handle, bytes);
-      fsyncSync(handle);
-    } finally {
-      closeSync(handle);
-    }
-    renameSync(aside, path);
+    writeWhole(path, bytes);
   }
 
   /** Who of ours uploaded a file, and the leads it came or went with. */

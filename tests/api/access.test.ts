@@ -3,16 +3,9 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { CALLS, type Needs, type Right, ROLES } from "../../core/access/access.ts";
 import { rehearsal } from "../support/rehearsal.ts";
-import { client, dataFolder, type Running, startServer } from "../support/server.ts";
+import { client, dataFolder, PEOPLE, type Running, startServer } from "../support/server.ts";
 
 /** Who may do what, call by call; API keys; and a real desk from its first visitor on. */
-
-const PEOPLE = {
-  salesperson: "p_mara",
-  coordinator: "p_ines",
-  manager: "p_greta",
-  administrator: "p_oskar",
-} as const;
 
 const { server, api } = rehearsal();
 

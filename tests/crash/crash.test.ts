@@ -1,4 +1,3 @@
-import { type AddressInfo, createServer } from "node:net";
 import { join } from "node:path";
 import { afterAll, expect, it, vi } from "vitest";
 import { Sql } from "../../server/db/sql.ts";
@@ -7,7 +6,7 @@ import { verify } from "../../server/verify-desk.ts";
 import { startGateway } from "../../standins/gateway.ts";
 import { startMailbox } from "../../standins/mailbox.ts";
 import { Outside } from "../../standins/outside.ts";
-import { client, dataFolder, type Running, startServer } from "../support/server.ts";
+import { client, dataFolder, freePort, type Running, startServer } from "../support/server.ts";
 
 /** The server is killed with -9 again and again, under a load of inquiries and due timers; then everything is counted. */
 
@@ -141,12 +140,3 @@ it("whoever comes while the desk is still opening is served, and not left waitin
   cleanUp.push(() => server.stop());
   expect((await client(server.origin).get(`/leads/${first.body.leadId}`)).status).toBe(200);
 });
-
-/** A port nobody listens on just now. */
-async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => probe.listen(0, "127.0.0.1", resolve));
-  const { port } = probe.address() as AddressInfo;
-  await new Promise((resolve) => probe.close(resolve));
-  return port;
-}

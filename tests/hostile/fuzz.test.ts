@@ -4,7 +4,7 @@ import { CALLS, type Needs, type Right, ROLES, rightsOfKey } from "../../core/ac
 import { Sql } from "../../server/db/sql.ts";
 import { verify } from "../../server/verify-desk.ts";
 import { Fuzz, type Schema } from "../support/fuzz.ts";
-import { client, dataFolder, type Running, startServer } from "../support/server.ts";
+import { client, dataFolder, PEOPLE, type Running, startServer } from "../support/server.ts";
 
 /** Every call of the API with bodies made from its own description and spoiled, as everybody: no fault of the server's. */
 
@@ -14,13 +14,6 @@ const BODIES = 40;
 const QUERIES = 6;
 /** Beginning again would end the test, and a stream does not end. */
 const LEFT_OUT: readonly string[] = ["POST /rehearsal/begin", "GET /live", "POST /rehearsal/clock"];
-const PEOPLE = {
-  salesperson: "p_mara",
-  coordinator: "p_ines",
-  manager: "p_greta",
-  administrator: "p_oskar",
-} as const;
-
 let server: Running;
 let folder: Awaited<ReturnType<typeof dataFolder>>;
 let fuzz: Fuzz;

@@ -1,10 +1,9 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { readFile, writeFile } from "node:fs/promises";
 import { request } from "node:http";
-import { type AddressInfo, createServer } from "node:net";
 import { join } from "node:path";
 import { afterEach, expect, it, vi } from "vitest";
-import { client, dataFolder, startServer } from "../support/server.ts";
+import { client, dataFolder, freePort, startServer } from "../support/server.ts";
 
 /** A hundred visitors from a hundred addresses, through nginx as the README sets it up. */
 
@@ -12,14 +11,6 @@ const cleanUp: (() => unknown)[] = [];
 afterEach(async () => {
   for (const done of cleanUp.splice(0).reverse()) await done();
 });
-
-async function freePort(): Promise<number> {
-  const probe = createServer();
-  await new Promise<void>((resolve) => probe.listen(0, "127.0.0.1", resolve));
-  const { port } = probe.address() as AddressInfo;
-  await new Promise((resolve) => probe.close(resolve));
-  return port;
-}
 
 /** Start nginx before a desk, with the block that stands in the README. */
 async function startProxy(folder: string, deskPort: string): Promise<number> {

@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from "node:child_process";
 import { existsSync } from "node:fs";
 import { mkdtemp, rm } from "node:fs/promises";
+import { type AddressInfo, createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
@@ -91,3 +92,20 @@ export function client(origin: string, key = "rehearsal") {
       send("POST", path, body, headers),
   };
 }
+
+/** A port nobody listens on just now. */
+export async function freePort(): Promise<number> {
+  const probe = createServer();
+  await new Promise<void>((resolve) => probe.listen(0, "127.0.0.1", resolve));
+  const { port } = probe.address() as AddressInfo;
+  await new Promise((resolve) => probe.close(resolve));
+  return port;
+}
+
+/** Somebody of each role. */
+export const PEOPLE = {
+  salesperson: "p_mara",
+  coordinator: "p_ines",
+  manager: "p_greta",
+  administrator: "p_oskar",
+} as const;
