@@ -18,7 +18,7 @@ import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
 import type { Channel } from "./channels/channel.ts";
 import type { Clock } from "./clock.ts";
-import { committer } from "./commit.ts";
+import { type Committer, committer } from "./commit.ts";
 import { DATABASE } from "./db/folder.ts";
 import { Kept } from "./db/kept.ts";
 import type { OutboxRow } from "./db/schema.ts";
@@ -45,6 +45,7 @@ import { Refusal } from "./refusal.ts";
 import { Sources } from "./source/sources.ts";
 import { Watch } from "./source/watch.ts";
 import { Timers } from "./timers/timers.ts";
+import { wipeInside } from "./wipe.ts";
 
 export interface DeskConfig {
   /** Folder of the database; `:memory:` for tests. */
@@ -116,6 +117,8 @@ export class Desk {
   readonly lostSince: number | null;
   readonly recordingsFrom: readonly string[];
   readonly #looker: Looker;
+  /** Takes a lead out with everything about it. */
+  readonly wipe: Committer["wipe"];
   readonly #commit: (plan: Plan) => number;
   readonly #id: MakeId;
   readonly #channels: DeskConfig["channels"];
@@ -134,7 +137,9 @@ export class Desk {
     const { setup, fellBack } = storedSetup(sql, config);
     this.fellBack = fellBack;
     this.#looker = new Looker(sql, clock, this.#id, setup);
-    this.#commit = committer(sql, this.#looker).commit;
+    const { commit, wipe } = committer(sql, this.#looker);
+    this.#commit = commit;
+    this.wipe = wipe;
     this.reader = new Reader(sql, this.#looker.leads);
     this.links = new Links(this.kept.ownSecret("links"), config.url);
     this.files = new Files(config.data === ":memory:" ? null : joinPath(config.data, "files"), sql, clock);
@@ -144,7 +149,6 @@ export class Desk {
     const { links, files, payloads } = this;
     const committed = (plans: readonly Plan[], n: number) => this.#committed(plans, n);
     const looker = this.#looker;
-    const commit = this.#commit;
     this.intake = new Intake({
       sql,
       clock,
@@ -177,6 +181,8 @@ export class Desk {
       look: (id) => looker.look(id),
       commit,
       reload: () => looker.reload(),
+      wipe: (id) => wipeInside({ sql, looker, wipe }, id),
+      wiped: () => this.feed.publish({ n: 0, leadId: null, kinds: ["wiped"] }),
       committed,
       log,
     });

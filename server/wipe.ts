@@ -1,19 +1,43 @@
-import { committer } from "./commit.ts";
+import type { Committer } from "./commit.ts";
+import type { Sql } from "./db/sql.ts";
 import type { Desk } from "./desk.ts";
+import type { Looker } from "./look/looker.ts";
 
-/** Remove one test lead. Gives a sentence when it is none. */
-export function wipeTest(desk: Desk, leadId: string): { problem: string } | null {
-  const lead = desk.looker.lead(leadId);
-  if (!lead) return { problem: "There is no lead with that id." };
-  if (!lead.test || lead.inquiries > 1)
-    return { problem: "Only a lead that was made by a test, and has had nothing else, can be wiped." };
-  const { sql, looker } = desk;
-  sql.transaction(() => {
+interface Parts {
+  readonly sql: Sql;
+  readonly looker: Looker;
+  readonly wipe: Committer["wipe"];
+}
+
+/**
+ * Take a test lead out with everything about it, and the tests that were joined to it. Call it inside a transaction, and
+ * reload the looker after it. Does nothing when it is no test any more.
+ */
+export function wipeInside({ sql, looker, wipe }: Parts, leadId: string): void {
+  const lead = looker.lead(leadId);
+  if (!lead?.test) return;
+  const { q } = sql;
+  const joined = q.selectFrom("events").select("dataJson").where("leadId", "=", leadId);
+  const others = sql
+    .all(joined.where("kind", "=", "joined"))
+    .map(({ dataJson }) => looker.lead((JSON.parse(dataJson) as { leadId: string }).leadId));
+  for (const gone of [lead, ...others.filter((l) => l?.joinedTo === leadId && l.test)]) {
+    if (!gone) continue;
     // Somebody may have tried a call with it.
-    sql.run(sql.q.deleteFrom("calls").where("leadId", "=", leadId));
-    sql.run(sql.q.deleteFrom("drafts").where("leadId", "=", leadId));
-    committer(sql, looker).wipe(lead);
-  });
+    sql.run(q.deleteFrom("calls").where("leadId", "=", gone.id));
+    sql.run(q.deleteFrom("drafts").where("leadId", "=", gone.id));
+    wipe(gone);
+  }
+}
+
+/** Remove one test lead by hand. Gives a sentence when it is none. */
+export function wipeTest(desk: Desk, leadId: string): { problem: string } | null {
+  const { sql, looker } = desk;
+  const lead = looker.lead(leadId);
+  if (!lead) return { problem: "There is no lead with that id." };
+  if (!lead.test || lead.joinedTo)
+    return { problem: "Only a lead that was made by a test, and has had nothing else, can be wiped." };
+  sql.transaction(() => wipeInside({ sql, looker, wipe: desk.wipe }, leadId));
   looker.reload();
   desk.timers.refresh();
   desk.feed.publish({ n: 0, leadId: null, kinds: ["wiped"] });

@@ -225,7 +225,7 @@ describe("what a bell is answered, excused or moved by", () => {
   });
   it("a test through the real path starts none", () => {
     const bench = new Bench();
-    const id = bench.arrive({}, null, { test: true });
+    const id = bench.arrive({}, null, { test: { only: null } });
     expect(bench.lead(id)).toMatchObject({ bell: null, test: true, handOff: { state: "offered" } });
   });
 });

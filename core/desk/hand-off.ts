@@ -10,7 +10,34 @@ const DESK = { kind: "desk" } as const;
 
 /** Decide by the rules who gets the draft's lead next, and offer, give or list it. */
 export function routeOn(draft: Draft): void {
-  carryOut(draft, route(draft.routingWorld, draft.lead));
+  const decision = route(draft.routingWorld, draft.lead);
+  const { test, tester } = draft.lead;
+  if (tester) offerToTester(draft, tester, decision);
+  // A test takes no turn in a rotation.
+  else carryOut(draft, test && decision.kind === "offer" ? { ...decision, rotation: null } : decision);
+}
+
+/** How long whoever tests has to take their test (ms). */
+const TO_TESTER = 15 * 60_000;
+
+/** A test that concerns only whoever tests: offered to them once, whatever the rules say, and the why tells what they say. */
+function offerToTester(draft: Draft, tester: string, { trace }: Decision): void {
+  const { lead, world } = draft;
+  if (lead.refused.includes(tester) || lead.ownerId === tester) return;
+  const outcome = `A test: offered to ${nameOf(world.setup, tester)} alone. By the rules: ${trace.outcome}`;
+  draft.add(
+    "offered",
+    {
+      handOffId: world.id("ho"),
+      to: [tester],
+      until: world.now + TO_TESTER,
+      open: false,
+      by: "a test, for whoever tests",
+      ruleId: "by-hand",
+    },
+    { why: { ...trace, outcome }, actor: DESK },
+  );
+  tell(draft, [tester], "hand-off");
 }
 
 /** When an offer of so many minutes runs out, by the rule's own clock. */

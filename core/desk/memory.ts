@@ -13,7 +13,7 @@ import type { Decided, Plan, World } from "./plan.ts";
 import { sendDue } from "./send.ts";
 
 /** What a timer of each kind does when it falls due. */
-export const ON_TIMER: Record<Timer["kind"], (world: World, timer: Timer) => Decided> = {
+export const ON_TIMER: Record<Exclude<Timer["kind"], "wipe">, (world: World, timer: Timer) => Decided> = {
   lapse,
   rung: climb,
   route: routeAgain,
@@ -28,10 +28,10 @@ export function holderOf(lead: Lead | null): string | null {
   return lead.ownerId ?? (lead.handOff?.state === "offered" ? (lead.handOff.to[0] ?? null) : null);
 }
 
-/** Move the load from whoever held the lead to whoever holds it now. Changes `loads`. */
+/** Move the load from whoever held the lead to whoever holds it now; a test is no load. Changes `loads`. */
 export function shiftLoad(loads: Record<string, number>, before: Lead | null, after: Lead): void {
-  const from = holderOf(before);
-  const to = holderOf(after);
+  const from = before?.test ? null : holderOf(before);
+  const to = after.test ? null : holderOf(after);
   if (from === to) return;
   if (from) loads[from] = (loads[from] ?? 0) - 1;
   if (to) loads[to] = (loads[to] ?? 0) + 1;
@@ -167,7 +167,7 @@ export class MemoryDesk {
     this.alerts.push(...plan.alerts);
     for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;
     shiftLoad(this.#loads, plan.before, plan.after);
-    this.#today.count(this.setup, plan.events);
+    if (!plan.after.test) this.#today.count(this.setup, plan.events);
   }
 
   /** Move time forward, running every timer at its own moment, in order. Returns how many ran. */
@@ -177,11 +177,18 @@ export class MemoryDesk {
     for (let next = this.#firstDue(until); next; next = this.#firstDue(until)) {
       this.now = Math.max(this.now, next.dueAt);
       this.timers.delete(next.id);
-      this.commit(ON_TIMER[next.kind](this.look(next.leadId), next));
+      if (next.kind === "wipe") this.#wipe(next.leadId);
+      else this.commit(ON_TIMER[next.kind](this.look(next.leadId), next));
       ran++;
     }
     this.now = until;
     return ran;
+  }
+
+  #wipe(leadId: string): void {
+    this.leads.delete(leadId);
+    this.events.delete(leadId);
+    for (const timer of this.timers.values()) if (timer.leadId === leadId) this.timers.delete(timer.id);
   }
 
   #firstDue(until: number): Timer | null {

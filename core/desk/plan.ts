@@ -114,11 +114,18 @@ export class Draft {
   }
 
   send(message: OutgoingMessage): void {
-    this.#messages.push(message);
+    this.#messages.push(this.#marked(message));
   }
 
   alert(alert: Alert): void {
-    this.#alerts.push(alert);
+    this.#alerts.push(this.#marked(alert));
+  }
+
+  /** Whatever leaves about a test says so in its first word. */
+  #marked<T extends OutgoingMessage | Alert>(message: T): T {
+    if (!this.lead.test) return message;
+    const { subject, body } = message;
+    return { ...message, subject: subject && `Test: ${subject}`, body: `Test: ${body}` };
   }
 
   /** Call back a message that still waits for its moment to leave. */

@@ -28,8 +28,8 @@ export interface Inquiry {
     | { readonly kind: "kept" };
   /** Leads that may be the same person, found beside no sure match. */
   readonly likely?: readonly MaybeSame[];
-  /** Somebody of ours tries whether everything works. */
-  readonly test?: boolean;
+  /** Somebody of ours tries whether everything works: offered to that person alone, or to whom the rules say (null). */
+  readonly test?: { readonly only: string | null };
   /** Why no automatic reply goes out, when none does: a machine wrote. */
   readonly unanswered?: string | null;
   /**
@@ -55,7 +55,7 @@ export function receive(world: World, inquiry: Inquiry): Decided {
       match: world.lead ? "sure" : "new",
       on: inquiry.matchedOn,
       mapping: source.mapping.version,
-      ...(inquiry.test && { test: true as const }),
+      ...(inquiry.test && { test: true as const, ...(inquiry.test.only && { tester: inquiry.test.only }) }),
       ...(goesTo.kind === "kept" && { kept: true as const }),
     },
     // Of a list that is only kept nothing was decided that anybody could ask about.

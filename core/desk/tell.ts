@@ -27,7 +27,8 @@ export function tell(
   wording: Wording = {},
 ): void {
   const { setup, id, now } = draft.world;
-  for (const personId of personIds) {
+  const { tester } = draft.lead;
+  for (const personId of tester ? personIds.filter((p) => p === tester) : personIds) {
     const person = personOf(setup, personId);
     if (!person) continue;
     const link: Alert["link"] = wording.manage
@@ -92,7 +93,7 @@ function takeLink(draft: Draft, personId: string, about: AboutLead): TakeLink | 
 /** Alert the team's channel and every manager in chat. */
 export function tellManagers(draft: Draft, about: AboutLead, wording: Wording = {}): void {
   const { setup } = draft.world;
-  if (setup.policies.teamChat) tellTeam(draft, about, wording);
+  if (setup.policies.teamChat && !draft.lead.tester) tellTeam(draft, about, wording);
   tell(
     draft,
     setup.people.filter((p) => p.role === "manager" && !p.left).map((p) => p.id),

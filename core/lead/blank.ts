@@ -69,6 +69,7 @@ export const NOBODY: Lead = {
   pinned: null,
   lastWay: null,
   test: false,
+  tester: null,
   createdAt: 0,
   lastActivityAt: 0,
   closed: null,

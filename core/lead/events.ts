@@ -62,6 +62,8 @@ export interface EventData {
     readonly on: string | null;
     /** Sent by somebody of ours to see whether everything works. */
     readonly test?: true;
+    /** Whose test it is, when it concerns nobody else. */
+    readonly tester?: string;
     /** Of a list that is only kept: the lead begins parked. */
     readonly kept?: true;
     /** The version of the source's mapping it was understood by. */

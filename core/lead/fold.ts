@@ -18,8 +18,14 @@ type Folder<K extends EventKind> = (lead: Lead, data: EventData[K], event: LeadE
 const climb = (bell: Bell | null, change: Partial<Bell> = {}): Bell | null =>
   bell && { ...bell, ...change, climbed: bell.climbed + 1 };
 
+/** A test is one as long as nothing real has come to it, and one person's as long as it is all theirs. */
+const stillTest = (lead: Lead, test: boolean, tester: string | null) => ({
+  test: lead.test && test,
+  tester: lead.test && test && lead.tester === tester ? tester : null,
+});
+
 const folders: { [K in EventKind]: Folder<K> } = {
-  inquiry: (lead, { facts, sourceId, test, kept }, { at }) => ({
+  inquiry: (lead, { facts, sourceId, test, tester, kept }, { at }) => ({
     parked:
       kept && lead.seq === 0
         ? { reason: KEPT, at, planId: null, lookAt: null, sent: 0, nextAt: null }
@@ -46,7 +52,9 @@ const folders: { [K in EventKind]: Folder<K> } = {
       kinds: facts.kinds ? { ...lead.facts.kinds, ...facts.kinds } : lead.facts.kinds,
       detail: facts.detail ?? lead.facts.detail,
     },
-    test: lead.seq === 0 ? test === true : lead.test && test === true,
+    ...(lead.seq === 0
+      ? { test: test === true, tester: tester ?? null }
+      : stillTest(lead, test === true, tester ?? null)),
     inquiries: lead.inquiries + 1,
     createdAt: lead.seq === 0 ? at : lead.createdAt,
     // A new inquiry wipes the slate: whoever passed before may be asked again.
@@ -235,6 +243,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
   }),
   joined: (lead, { leadId, lead: other }) => ({
     ...together(lead, other),
+    ...stillTest(lead, other.test, other.tester),
     maybe: lead.maybe.filter((m) => m.leadId !== leadId),
   }),
   "joined-to": (_lead, { leadId }, { at }) => ({

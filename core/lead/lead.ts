@@ -237,8 +237,10 @@ export interface Lead {
   readonly pinned: string | null;
   /** The way they last wrote to us. */
   readonly lastWay: "email" | "text" | null;
-  /** Made by a test through the real path; can be wiped. */
+  /** Made by a test through the real path: marked wherever it is seen, counted nowhere, gone after a day. */
   readonly test: boolean;
+  /** Who tests with it: it is offered to nobody else, and nobody else is told. Null when the rules decide. */
+  readonly tester: string | null;
   readonly createdAt: number;
   readonly lastActivityAt: number;
   readonly closed: { readonly reason: string; readonly at: number } | null;
@@ -330,6 +332,7 @@ export function isAlone(lead: Lead): boolean {
   return (
     !lead.closed &&
     !lead.joinedTo &&
+    !lead.test &&
     lead.ownerId === null &&
     lead.handOff === null &&
     lead.listed === null &&

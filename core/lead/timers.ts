@@ -5,9 +5,12 @@ import type { Bell, Lead, OtherBell } from "./lead.ts";
 export interface Timer {
   readonly id: string;
   readonly leadId: string;
-  readonly kind: "lapse" | "rung" | "route" | "send" | "slow" | "look";
+  readonly kind: "lapse" | "rung" | "route" | "send" | "slow" | "look" | "wipe";
   readonly dueAt: number;
 }
+
+/** How long a test lead stays when nobody wipes it before (ms). */
+export const TEST_LASTS = 86_400_000;
 
 /** What tells a lead's bells apart in the names of their timers. */
 export const bellKey = (bell: Bell | OtherBell) =>
@@ -21,7 +24,9 @@ export function timersOf(lead: Lead): readonly Timer[] {
   const timers: Timer[] = [];
   const want = (kind: Timer["kind"], key: string, dueAt: number) =>
     timers.push({ id: `${lead.id}:${kind}:${key}`, leadId: lead.id, kind, dueAt });
-  if (lead.closed) return [];
+  // What a test was joined to goes with it.
+  if (lead.test && !lead.joinedTo) want("wipe", "test", lead.createdAt + TEST_LASTS);
+  if (lead.closed) return timers;
   const { handOff, listed, scheduled, parked, engaged } = lead;
   // While somebody talks or writes to them nobody is nudged, nothing rings, and nothing goes on to the next.
   const afterwards = (at: number) => (engaged ? Math.max(at, engaged.until) : at);

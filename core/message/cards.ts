@@ -1,4 +1,5 @@
 import { readablePhone } from "../contact/readable-phone.ts";
+import { nameOrNumber } from "../lead/called.ts";
 import type { AlertAbout } from "../lead/events.ts";
 import { holder } from "../lead/holder.ts";
 import type { Lead } from "../lead/lead.ts";
@@ -25,7 +26,7 @@ function facts(setup: Setup, lead: Lead): string[] {
   ];
 }
 
-const called = (lead: Lead) => unlinked(lead.name ?? lead.company ?? "Somebody");
+const called = (lead: Lead) => unlinked(nameOrNumber(lead));
 
 /** A card for chat: a heading, the facts a line each, and the link. */
 export function card(setup: Setup, lead: Lead, heading: string): string {

@@ -140,7 +140,8 @@ export function planBell(setup: Setup, lead: Lead, now: number): BellPlan | null
 /** The other bell of a kind that should begin to run for the lead now; null when it runs already or need not. */
 export function planOther(setup: Setup, lead: Lead, kind: OtherBellKind, now: number): OtherBell | null {
   const reason = reasonFor(kind, lead);
-  if (!reason || lead.others.some((b) => b.kind === kind)) return null;
+  // A test waits for nobody.
+  if (!reason || lead.test || lead.others.some((b) => b.kind === kind)) return null;
   const { target } = chooseTarget(setup, lead, kind, now);
   if (!target) return null;
   const { trace: _, ...plan } = planFor(setup, lead, target, reason.from, []);

@@ -61,6 +61,8 @@ export class Playback {
   readonly #today = new DayCount();
   /** When routing is tried again for leads that have gone another way, soonest first. */
   readonly #retries: { at: number; leadId: string }[] = [];
+  /** Leads that were tests: no decision about them is one of the desk's. */
+  readonly #tests = new Set<string>();
   readonly #setups = new WeakMap<Setup, Setup>();
   readonly tally: Tally;
 
@@ -77,6 +79,9 @@ export class Playback {
       this.#retry(due.leadId, due.at);
     }
     const before = this.#real.get(leadId) ?? null;
+    const [first] = act.events;
+    if (!before && first?.kind === "inquiry" && first.data.test) this.#tests.add(leadId);
+    if (this.#tests.has(leadId)) return;
     const made = at >= this.#options.from && at < this.#options.to ? decisionIn(act) : null;
     let lead = before;
     for (const event of act.events) {

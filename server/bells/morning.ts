@@ -1,6 +1,5 @@
 import { sql as raw } from "kysely";
-import { readablePhone } from "../../core/contact/readable-phone.ts";
-import type { Lead } from "../../core/lead/lead.ts";
+import { called } from "../../core/lead/called.ts";
 import { wants } from "../../core/message/template.ts";
 import { calendarAround } from "../../core/policy/people.ts";
 import { nameOf } from "../../core/policy/policy.ts";
@@ -24,12 +23,6 @@ const RANG = 200;
 /** What rings comes first, then what waits to be answered, then what is stuck. */
 const pressing = (on: OnList | null) => (on === null ? PARTS.indexOf("stuck") - 0.5 : PARTS.indexOf(on.part));
 const PARTS = Object.keys(LIST_PARTS) as ListPart[];
-
-const nameFor = (lead: Lead) =>
-  lead.name ??
-  lead.company ??
-  (lead.phones[0] ? readablePhone(lead.phones[0]) : lead.emails[0]) ??
-  "Somebody";
 
 /** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
 export class Morning extends Recurring {
@@ -115,13 +108,14 @@ export class Morning extends Recurring {
         .selectFrom("inquiries")
         .select(["sourceId", (eb) => eb.fn.countAll<number>().as("n")])
         .where("receivedAt", ">=", since)
+        .where("test", "=", 0)
         .groupBy("sourceId"),
     );
     const counts = reader.counts(endOfDay(now, zone));
     const waits = [
       ...reader.band("rung", endOfDay(now, zone), NAMED),
       ...reader.band("answer", endOfDay(now, zone), NAMED),
-    ];
+    ].filter((lead) => !lead.test);
     return {
       zone,
       now,
@@ -138,7 +132,7 @@ export class Morning extends Recurring {
         .sort((a, b) => pressing(a.on) - pressing(b.on))
         .slice(0, NAMED)
         .map(({ lead, on }) => ({
-          name: nameFor(lead),
+          name: called(lead),
           why: on?.why ?? `waits to be answered (${wants(setup, lead)})`,
         })),
       rang: this.#rang(last?.from ?? since, now),
@@ -175,7 +169,7 @@ export class Morning extends Recurring {
     );
     return rang.flatMap(({ leadId, at, seq }) => {
       const lead = looker.lead(leadId);
-      if (!lead) return [];
+      if (!lead || lead.test) return [];
       const tried = reader.events(leadId, seq).find((e) => e.kind === "tried");
       const told = reader
         .events(leadId)
@@ -188,7 +182,7 @@ export class Morning extends Recurring {
             : told?.kind === "offered"
               ? told.data.to.map((id) => nameOf(setup, id)).join(", ")
               : "nobody";
-      return [{ name: nameFor(lead), at, whose, answeredAt: tried?.at ?? null }];
+      return [{ name: called(lead), at, whose, answeredAt: tried?.at ?? null }];
     });
   }
 }

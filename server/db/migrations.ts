@@ -432,4 +432,10 @@ export const migrations: Record<string, Migration> = {
         .execute();
     },
   },
+  "010-tests": {
+    async up(db: Kysely<unknown>) {
+      // Tests are few and soon gone; what counts leads leaves them out.
+      await sql`create index inquiriesOfTests on inquiries (leadId) where test = 1`.execute(db);
+    },
+  },
 };

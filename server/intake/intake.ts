@@ -8,7 +8,7 @@ import type { Decided, Plan, World } from "../../core/desk/plan.ts";
 import { type Inquiry, receive } from "../../core/desk/receive.ts";
 import { offeredLast, readTextBack, textBack } from "../../core/desk/text-back.ts";
 import type { Fields } from "../../core/intake/fields.ts";
-import { submissionId, understand } from "../../core/intake/understand.ts";
+import { type InquiryFacts, submissionId, understand } from "../../core/intake/understand.ts";
 import type { Attachment } from "../../core/lead/events.ts";
 import type { Person } from "../../core/policy/people.ts";
 import type { Source } from "../../core/policy/policy.ts";
@@ -35,7 +35,7 @@ export interface Receipt {
 /** How an inquiry is to be taken, beyond what it says itself. */
 export interface Manner {
   /** A test by somebody of ours: a draft or paused source takes it too. */
-  readonly test?: boolean;
+  readonly test?: Inquiry["test"];
   /** Somebody looked at it and wants a lead made of it, whatever spoke against it. */
   readonly insisted?: boolean;
   readonly goesTo?: Inquiry["goesTo"];
@@ -356,7 +356,7 @@ export class Intake {
     const reply = this.#replyOf(inquiryId, source, parsed);
     const match =
       (reply?.leadId && { leadId: reply.leadId, on: "the conversation" }) ||
-      (understood.ok ? looker.match([...understood.facts.phones, ...understood.facts.emails]) : null);
+      (understood.ok ? this.#matchOf(understood.facts, manner) : null);
     if (match && reply) return this.#decide([[match.leadId, reply.decide]]);
     const robot = parsed.mail && !parsed.mail.document && !manner.insisted ? parsed.mail.robot : null;
     if (robot)
@@ -374,9 +374,11 @@ export class Intake {
       by: manner.by ?? { kind: "lead" },
       goesTo:
         manner.goesTo ??
-        (source.lineOwnerId ? { kind: "person", id: source.lineOwnerId } : { kind: "rules" }),
-      likely: match ? [] : looker.likely(facts),
-      ...(manner.test && { test: true }),
+        (source.lineOwnerId && !manner.test?.only
+          ? { kind: "person", id: source.lineOwnerId }
+          : { kind: "rules" }),
+      likely: match || manner.test ? [] : looker.likely(facts),
+      ...(manner.test && { test: manner.test }),
       ...(parsed.mail?.robot && { unanswered: parsed.mail.robot }),
     };
     const decided = receive(looker.look(match?.leadId ?? null), inquiry);
@@ -386,6 +388,13 @@ export class Intake {
     const then = reply?.also ? reply.decide(looker.look(decided.plan.leadId)) : null;
     if (!then?.ok || then.plan.events.length === 0) return { plans: [decided.plan], n };
     return { plans: [decided.plan, then.plan], n: commit(then.plan) };
+  }
+
+  /** The lead it surely belongs to. A test is no news of anybody's, even where whoever tests was a lead once. */
+  #matchOf({ phones, emails }: InquiryFacts, { test }: Manner) {
+    const { looker } = this.#parts;
+    const match = looker.match([...phones, ...emails]);
+    return match && test && !looker.lead(match.leadId)?.test ? null : match;
   }
 
   /**

@@ -11,6 +11,7 @@ import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
 import type { MakeId } from "../ids.ts";
 import { LeadCache } from "../read/lead-cache.ts";
+import { testLeads } from "../read/tests.ts";
 
 /** Of each blocking key so many leads are compared, the newest first, and so many in all. */
 const PER_KEY = 12;
@@ -219,7 +220,7 @@ export class Looker {
     this.leads.put(plan.after);
     this.#countAnswer(plan);
     shiftLoad(this.#loads, plan.before, plan.after);
-    this.#today.count(this.#setup, plan.events);
+    if (!plan.after.test) this.#today.count(this.#setup, plan.events);
     for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;
   }
 
@@ -233,6 +234,11 @@ export class Looker {
       .where("holderId", "is not", null)
       .groupBy("holderId");
     this.#loads = Object.fromEntries(this.#sql.all(held).map((r) => [r.holderId as string, Number(r.open)]));
+    const tests = testLeads(this.#sql, this.leads);
+    for (const test of tests.values()) {
+      const holder = holderOf(test);
+      if (holder) this.#loads[holder]!--;
+    }
     const turns = this.#sql.all(q.selectFrom("rotations").selectAll());
     this.#rotations = Object.fromEntries(
       turns.map((r) => [r.groupId, JSON.parse(r.stateJson) as RotationState]),
@@ -242,15 +248,16 @@ export class Looker {
     // Literals, so that the index of just these is used.
     const got = q
       .selectFrom("events")
-      .select(["kind", "dataJson", "at"])
+      .select(["leadId", "kind", "dataJson", "at"])
       .where(raw<boolean>`kind in ('taken', 'given')`)
       .where("at", ">=", since)
       .orderBy("at")
       .orderBy("n");
-    for (const row of this.#sql.all(got))
-      this.#today.count(this.#setup, [
-        { kind: row.kind, data: JSON.parse(row.dataJson), at: row.at } as LeadEvent,
-      ]);
+    for (const { leadId, ...row } of this.#sql.all(got))
+      if (!tests.has(leadId))
+        this.#today.count(this.#setup, [
+          { kind: row.kind, data: JSON.parse(row.dataJson), at: row.at } as LeadEvent,
+        ]);
     this.#answered = new Map();
     // Literals, so that the index of messages alone is used.
     const written = q

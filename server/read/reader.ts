@@ -2,12 +2,13 @@ import { sql as raw, type SqlBool } from "kysely";
 import type { EventData, LeadEvent } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
-import { BANDS, type Band } from "../../core/lead/queue.ts";
+import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
 import { SHARE_KINDS, type ShareEvent } from "../../core/report/fair-share.ts";
 import type { Sql } from "../db/sql.ts";
 import { partOf } from "../intake/part-of.ts";
 import type { Delivery } from "../intake/payload.ts";
 import { LeadCache } from "./lead-cache.ts";
+import { testLeads } from "./tests.ts";
 
 export interface LeadFilter {
   /** Any piece of a name, company, mail address or phone number. */
@@ -105,17 +106,24 @@ export class Reader {
         .where("at", "<", to)
         .orderBy("n"),
     );
-    return rows.map(({ dataJson, ...row }) => ({ ...row, data: JSON.parse(dataJson) }) as ShareEvent);
+    const tests = testLeads(this.#sql, this.#leads);
+    return rows
+      .filter(({ leadId }) => !tests.has(leadId))
+      .map(({ dataJson, ...row }) => ({ ...row, data: JSON.parse(dataJson) }) as ShareEvent);
   }
 
-  /** How many leads each band holds. */
+  /** How many leads each band holds; tests do not count. */
   counts(dayEnd: number): Record<Band, number> {
     const count = (band: Band) =>
       this.#stretches(band, dayEnd).reduce(
         (sum, { place, from, to }) => sum + Number(this.#count.get(place, from, to)?.n ?? 0),
         0,
       );
-    return Object.fromEntries(BANDS.map((b) => [b, count(b)])) as Record<Band, number>;
+    const tests = [...testLeads(this.#sql, this.#leads).values()].map((lead) =>
+      bandOf(placeOf(lead), dayEnd),
+    );
+    const countOf = (band: Band) => count(band) - tests.filter((b) => b === band).length;
+    return Object.fromEntries(BANDS.map((b) => [b, countOf(b)])) as Record<Band, number>;
   }
 
   /** Open leads that are somebody's, offered to them, or on open call to them among others. */
@@ -167,6 +175,7 @@ export class Reader {
   /** How many open leads came in between two times, per pair of neighbours of `edges` (epoch ms, latest first). */
   openByAge(edges: readonly number[]): number[] {
     const { q } = this.#sql;
+    const tests = [...testLeads(this.#sql, this.#leads).values()].filter((l) => !l.closed && !l.parked);
     return edges.map((to, i) => {
       let open = q
         .selectFrom("leads")
@@ -175,7 +184,8 @@ export class Reader {
         .where("createdAt", "<=", to);
       const from = edges[i + 1];
       if (from !== undefined) open = open.where("createdAt", ">", from);
-      return Number(this.#sql.get(open)?.n ?? 0);
+      const tested = tests.filter((l) => l.createdAt <= to && (from === undefined || l.createdAt > from));
+      return Number(this.#sql.get(open)?.n ?? 0) - tested.length;
     });
   }
 

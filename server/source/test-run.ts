@@ -6,7 +6,8 @@ import type { Receipt } from "../intake/intake.ts";
 
 /**
  * Send a sample through the real path: stored, understood by this mapping, matched, answered, routed. Its phone and
- * mail address are replaced by those of whoever tests, so that no customer hears of it and the replies can be seen.
+ * mail address are replaced by those of whoever tests, so that no customer hears of it and the replies can be seen. It is
+ * offered to whoever tests alone, unless it is to go `byRules`.
  */
 export function testRun(
   desk: Desk,
@@ -14,6 +15,7 @@ export function testRun(
   sample: Readonly<Record<string, string>>,
   mapping: Mapping | undefined,
   me: Person,
+  byRules: boolean,
 ): Promise<Receipt> {
   const tried: Source = mapping
     ? { ...source, mapping: { ...mapping, version: source.mapping.version } }
@@ -21,7 +23,10 @@ export function testRun(
   const fields = ownContacts(tried.mapping, sample, me);
   const raw = Buffer.from(JSON.stringify(fields));
   const delivery = { contentType: "application/json", headers: { "user-agent": "a test from Set-up" }, raw };
-  return desk.intake.submit(tried, delivery, { test: true, dedupe: `test:${desk.newId("try")}` });
+  return desk.intake.submit(tried, delivery, {
+    test: { only: byRules ? null : me.id },
+    dedupe: `test:${desk.newId("try")}`,
+  });
 }
 
 function ownContacts(

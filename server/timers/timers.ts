@@ -11,6 +11,9 @@ interface Parts {
   readonly look: (leadId: string) => World;
   readonly commit: (plan: Plan) => number;
   readonly reload: () => void;
+  /** Take a test lead out again, in the transaction that is open. */
+  readonly wipe: (leadId: string) => void;
+  readonly wiped: () => void;
   readonly committed: (plans: readonly Plan[], lastEvent: number) => void;
   readonly log: Logger;
 }
@@ -22,6 +25,7 @@ interface Batch {
   readonly plans: Plan[];
   last: number;
   ran: number;
+  wiped: number;
 }
 
 /** How many due timers share one transaction at most, and for how long (ms); between two, requests get their turn. */
@@ -90,7 +94,7 @@ export class Timers {
 
   /** Run one batch of due timers, in the order they fell due. Returns how many ran. */
   runDue(): number {
-    const { clock, committed, reload, log } = this.#parts;
+    const { clock, committed, reload, wiped, log } = this.#parts;
     let batch: Batch;
     try {
       batch = this.#runBatch((timer, batch) => this.#act(timer, batch));
@@ -106,14 +110,16 @@ export class Timers {
         return 0;
       }
     }
+    if (batch.wiped > 0) reload();
     this.refresh();
     committed(batch.plans, batch.last);
+    if (batch.wiped > 0) wiped();
     return batch.ran;
   }
 
   #runBatch(act: (timer: Due, batch: Batch) => void): Batch {
     const { sql, clock } = this.#parts;
-    const batch: Batch = { plans: [], last: 0, ran: 0 };
+    const batch: Batch = { plans: [], last: 0, ran: 0, wiped: 0 };
     sql.transaction(() => {
       const begun = performance.now();
       for (const timer of this.#due.all(clock.now(), BATCH)) {
@@ -126,8 +132,13 @@ export class Timers {
   }
 
   #act(timer: Due, batch: Batch): void {
-    const { look, commit } = this.#parts;
+    const { look, commit, wipe } = this.#parts;
     this.#remove.run(timer.dueAt, timer.id);
+    if (timer.kind === "wipe") {
+      wipe(timer.leadId);
+      batch.wiped++;
+      return;
+    }
     const decided: Decided = ON_TIMER[timer.kind](look(timer.leadId), timer);
     if (!decided.ok || decided.plan.events.length === 0) return;
     batch.last = commit(decided.plan);

@@ -10,6 +10,8 @@ import {
   useRole,
 } from "@floating-ui/react";
 import { useRef, useState } from "react";
+import { readablePhone } from "../../core/contact/readable-phone.ts";
+import { called } from "../../core/lead/called.ts";
 import { useKeys } from "../live/keys.ts";
 import { useFound } from "../live/queries.ts";
 import { Diamond } from "./Diamond.tsx";
@@ -100,10 +102,10 @@ export function Search({ onOpen }: { readonly onOpen: (id: string) => void }) {
               >
                 <Diamond name={lead.name} filled={lead.ownerId !== null} />
                 <span>
-                  <b>{lead.name ?? lead.phones[0] ?? lead.emails[0]}</b>
+                  <b>{called(lead)}</b>
                   <small>
                     {[
-                      lead.phones[0],
+                      lead.phones[0] && readablePhone(lead.phones[0]),
                       lead.emails[0],
                       lead.closed ? `closed: ${lead.closed.reason}` : lead.stage,
                     ]

@@ -97,7 +97,12 @@ export const SourceChange = z.object({
   form: WebForm.optional(),
 });
 export const TryMapping = z.object({ fields: text, mapping: Mapping });
-export const TestRun = z.object({ fields: text, mapping: Mapping.optional() });
+export const TestRun = z.object({
+  fields: text,
+  mapping: Mapping.optional(),
+  /** Offered to whom the rules say; left out, to whoever tests alone. */
+  byRules: z.boolean().optional(),
+});
 
 const Lack = z.object({ stops: z.boolean(), said: z.string() });
 export const Health = z.object({

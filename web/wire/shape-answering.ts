@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { likelyOutcome } from "../../core/desk/work.ts";
+import { called } from "../../core/lead/called.ts";
 import type { AlertAbout } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { letterHtml } from "../../core/message/letter.ts";
@@ -172,7 +173,7 @@ export function toCall(desk: Desk, call: OpenCall): wire.OpenCall {
   return {
     id: call.id,
     leadId: lead?.id ?? call.leadId,
-    name: lead?.name ?? lead?.company ?? null,
+    name: lead && called(lead),
     phone: readablePhone(call.toAddress),
     pinned: lead?.pinned ?? null,
     there: lead?.facts.zone ?? null,

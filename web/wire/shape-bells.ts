@@ -2,6 +2,7 @@ import type { z } from "zod";
 import { inWords } from "../../core/condition/condition.ts";
 import { catalogue, namesIn } from "../../core/condition/fields.ts";
 import { simulateBell } from "../../core/desk/simulate.ts";
+import { called } from "../../core/lead/called.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { calendarAround, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup, SIGNALS, type Signal, STRONG_SIGNALS } from "../../core/policy/policy.ts";
@@ -113,7 +114,7 @@ export function toParking(desk: Desk): wire.ParkingSetup {
     if (rule.latest.length < 8)
       rule.latest.push({
         leadId,
-        name: lead.name ?? lead.company ?? "Somebody",
+        name: called(lead),
         at: iso(at),
         signal: data.signal,
         became: became(lead, setup),

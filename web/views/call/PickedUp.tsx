@@ -1,10 +1,11 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { usePickedUp } from "../../live/calls.ts";
 import { useMe, useQueue, useSheet } from "../../live/queries.ts";
 import { useKeptTyping } from "../../live/setup-draft.ts";
 import { Button } from "../../ui/Button.tsx";
 import { OutcomeDialog } from "../desk/OutcomeDialog.tsx";
-import { called } from "../desk/words.ts";
+
 import styles from "./CallBar.module.css";
 
 /**

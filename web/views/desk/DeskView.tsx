@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
@@ -15,7 +16,6 @@ import { OutcomeDialog } from "./OutcomeDialog.tsx";
 import { Queue } from "./Queue.tsx";
 import { Sheet } from "./Sheet.tsx";
 import { Wire } from "./Wire.tsx";
-import { called } from "./words.ts";
 
 /** A dialog that can be asked for on the desk. */
 export type Asked =

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { Refused } from "../../live/api.ts";
 import { deskNow } from "../../live/clock.ts";
@@ -11,7 +12,6 @@ import dialogs from "./dialogs.module.css";
 import styles from "./Facts.module.css";
 import { KnownFields } from "./KnownFields.tsx";
 import { changes, forbiddenWords, knownOf } from "./known.ts";
-import { called } from "./words.ts";
 
 /** What is known about the lead, how much that is, and a way to mend it. */
 export function Facts({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { sayWhen } from "../../../core/time/say-when.ts";
 import { dayTime, duration } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
@@ -12,7 +13,7 @@ import { KeyHint } from "../../ui/KeyHint.tsx";
 import type { Lead, Me, Outcome } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
 import { pickByNumber } from "./dialogs.tsx";
-import { called, nextOf } from "./words.ts";
+import { nextOf } from "./words.ts";
 
 interface Props {
   readonly lead: { readonly id: string; readonly name: string | null };
@@ -59,7 +60,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   const likely = useRef<HTMLButtonElement>(null);
   const now = deskNow();
   const own = words ? sayWhen(words, now, sheet?.theirZone ?? zone) : null;
-  const name = lead.name ?? (sheet ? called(sheet.lead) : "them");
+  const name = sheet ? called(sheet.lead) : (lead.name ?? "them");
   const calls = outcomes.filter((o) => o.key !== "sent");
   const ready = calls.length > 0;
   useEffect(() => {

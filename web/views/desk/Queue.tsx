@@ -1,10 +1,11 @@
 import { useEffect, useRef } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { useNow } from "../../live/clock.ts";
 import { Diamond } from "../../ui/Diamond.tsx";
 import type { Person, Queue as QueueData, QueueRow } from "../../wire/schemas.ts";
 import styles from "./Queue.module.css";
-import { BAND_EMPTY, BAND_NAMES, called, standing, urgency } from "./words.ts";
+import { BAND_EMPTY, BAND_NAMES, standing, urgency } from "./words.ts";
 
 interface Props {
   readonly queue: QueueData;
@@ -105,7 +106,7 @@ function Row({ row, zone, people, chosen, onChoose }: RowProps) {
             {row.replyWaiting && (
               <em className={styles.reply}>{row.callBack ? "call back" : "reply waiting"}</em>
             )}
-            {row.test && <em className={styles.reply}>test</em>} {row.product}
+            {row.product}
           </span>
           <span className={styles.second}>
             {row.facts.message ? `“${row.facts.message}”` : (row.company ?? "Left no words")}

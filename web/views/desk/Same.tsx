@@ -1,8 +1,8 @@
+import { called } from "../../../core/lead/called.ts";
 import { useAct } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import type { Sheet } from "../../wire/schemas.ts";
 import styles from "./Same.module.css";
-import { called } from "./words.ts";
 
 /** Leads that may be the same person, with the reasons, and those that were joined: together or apart by one press. */
 export function Same({ sheet }: { readonly sheet: Sheet }) {

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { clockTime } from "../../../core/time/words.ts";
 import { usePlaceCall } from "../../live/call.ts";
 import { useNow } from "../../live/clock.ts";
@@ -16,7 +17,7 @@ import { Pinned, Stops } from "./Pinned.tsx";
 import { Same } from "./Same.tsx";
 import styles from "./Sheet.module.css";
 import { Thread } from "./Thread.tsx";
-import { called, nowLine } from "./words.ts";
+import { nowLine } from "./words.ts";
 
 interface Props {
   readonly leadId: string | null;
@@ -115,9 +116,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
       <div className={styles.title}>
         <Diamond name={lead.name} filled={lead.ownerId !== null} tone={lead.closed ? "ink" : tone} />
         <div>
-          <h1>
-            {called(lead)} {lead.test && <em className={styles.test}>test</em>}
-          </h1>
+          <h1>{called(lead)}</h1>
           <p className={styles.sub}>
             {[lead.company, sheet.place, there && `${there} there`, lead.stage].filter(Boolean).join(" · ")}
           </p>

@@ -1,11 +1,11 @@
 import { useEffect, useRef, useState } from "react";
 import { initials } from "../../../core/contact/name.ts";
+import { called } from "../../../core/lead/called.ts";
 import { duration } from "../../../core/time/words.ts";
 import { useNow } from "../../live/clock.ts";
 import type { QueueRow } from "../../wire/schemas.ts";
 import { BELL, bunch, MARKS, placeOnWire } from "./scale.ts";
 import styles from "./Wire.module.css";
-import { called } from "./words.ts";
 
 interface Props {
   readonly rows: readonly QueueRow[];

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { readablePhone } from "../../../core/contact/readable-phone.ts";
+import { called } from "../../../core/lead/called.ts";
 import { plainer, segments } from "../../../core/message/segments.ts";
 import { clockTime, dayTime } from "../../../core/time/words.ts";
 import { call } from "../../live/api.ts";
@@ -15,7 +16,6 @@ import type { File as Kept } from "../../wire/answering-schemas.ts";
 import type { Me, Sheet } from "../../wire/schemas.ts";
 import styles from "./Composer.module.css";
 import { laterTimes } from "./later.ts";
-import { called } from "./words.ts";
 
 interface Props {
   readonly sheet: Sheet;

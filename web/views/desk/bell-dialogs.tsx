@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { sayWhen } from "../../../core/time/say-when.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
@@ -9,7 +10,6 @@ import { Dialog } from "../../ui/Dialog.tsx";
 import { Field } from "../../ui/Field.tsx";
 import styles from "./dialogs.module.css";
 import type { LeadDialogProps } from "./dialogs.tsx";
-import { called } from "./words.ts";
 
 /** Set the lead aside, with a reason and a slow plan: no person's time goes into it until it does something. */
 export function ParkDialog({ lead, onClose, onDone }: LeadDialogProps) {

@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { NOBODY } from "../../../core/lead/blank.ts";
+import { called } from "../../../core/lead/called.ts";
 import type { Person, QueueRow } from "../../wire/schemas.ts";
 import { BELL, bunch, placeOnWire } from "./scale.ts";
-import { called, nowLine, standing, urgency } from "./words.ts";
+import { nowLine, standing, urgency } from "./words.ts";
 
 const NOW = Date.parse("2026-03-04T16:40:00Z");
 const ZONE = "America/Denver";
@@ -32,7 +33,7 @@ function row(more: Partial<QueueRow>): QueueRow {
     id: "lead_1",
     name: "Ana Ruiz",
     emails: [],
-    phones: ["+13035550100"],
+    phones: ["(303) 555-0100"],
     company: null,
     stage: "New",
     sourceId: "s",

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
+import { called } from "../../../core/lead/called.ts";
 import { inDays, nextWallTime } from "../../../core/time/defer.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { call } from "../../live/api.ts";
@@ -13,7 +14,6 @@ import { Area, Field } from "../../ui/Field.tsx";
 import { KeyHint } from "../../ui/KeyHint.tsx";
 import type { Me, QueueRow } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
-import { called } from "./words.ts";
 
 /** What every dialog about a lead gets. */
 export interface LeadDialogProps {

@@ -21,11 +21,6 @@ export const BAND_EMPTY = {
   later: "Nothing is planned.",
 } as const;
 
-/** What to call a lead. */
-export function called(lead: Pick<QueueRow, "name" | "company" | "phones" | "emails">): string {
-  return lead.name ?? lead.company ?? lead.phones[0] ?? lead.emails[0] ?? "Somebody";
-}
-
 const first = (people: readonly Person[], id: string | undefined) =>
   people.find((p) => p.id === id)?.name.split(" ")[0] ?? "somebody";
 

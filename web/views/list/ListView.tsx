@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { dayTime, duration } from "../../../core/time/words.ts";
 import { useActMany, useManagersList, useMorning } from "../../live/bells-queries.ts";
 import { useNow } from "../../live/clock.ts";
@@ -12,7 +13,7 @@ import { Diamond } from "../../ui/Diamond.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Field } from "../../ui/Field.tsx";
 import type { ActMany, ManagersList, MorningSummary } from "../../wire/bells-schemas.ts";
-import { called } from "../desk/words.ts";
+
 import styles from "./List.module.css";
 
 /** What a manager sees to: what rang, what nobody took, what is stuck; one or many at once. */

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { useParked } from "../../live/bells-queries.ts";
 import { useNow } from "../../live/clock.ts";
@@ -6,7 +7,7 @@ import { useMe } from "../../live/queries.ts";
 import { App } from "../../ui/App.tsx";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
-import { called } from "../desk/words.ts";
+
 import styles from "../setup/Setup.module.css";
 import own from "./Parked.module.css";
 

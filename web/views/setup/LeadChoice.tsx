@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { useFound } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
@@ -48,11 +49,11 @@ export function LeadChoice({ leadId, label = "For somebody made up, or find a le
               <button
                 type="button"
                 onClick={() => {
-                  setName(lead.name ?? lead.company ?? "the lead");
+                  setName(called(lead));
                   onChange(lead.id);
                 }}
               >
-                {lead.name ?? lead.company ?? lead.phones[0] ?? lead.emails[0]}
+                {called(lead)}
               </button>
             </li>
           ))}

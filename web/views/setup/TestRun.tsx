@@ -3,6 +3,7 @@ import { useState } from "react";
 import { call } from "../../live/api.ts";
 import { useMe, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
+import { Choice } from "../../ui/Choice.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { Mapping, SourceDetail } from "../../wire/setup-schemas.ts";
 import styles from "./Setup.module.css";
@@ -33,11 +34,18 @@ export function TestRun({
   const say = useSay();
   const client = useQueryClient();
   const { data: me } = useMe();
+  const [goes, setGoes] = useState("me");
   const [run, setRun] = useState<Run | null>(null);
   const send = async () => {
     try {
       const sample = Object.keys(fields).length > 0 ? fields : SAMPLE;
-      setRun(await call<Run>(`/sources/${source.key}/test`, { fields: sample, mapping }));
+      setRun(
+        await call<Run>(`/sources/${source.key}/test`, {
+          fields: sample,
+          mapping,
+          byRules: goes === "rules",
+        }),
+      );
     } catch (error) {
       say.wrong(error instanceof Error ? error.message : String(error));
     }
@@ -58,8 +66,17 @@ export function TestRun({
       <p className={styles.quiet}>
         Sends this sample in as a marked test, by the mapping as it stands here. Phone and mail are replaced
         by yours
-        {me && ` (${me.name})`}, so no customer hears of it.
+        {me && ` (${me.name})`}, so no customer hears of it. It counts in no figure and is gone after a day.
       </p>
+      <Choice
+        label="Offered to"
+        value={goes}
+        onChange={setGoes}
+        options={[
+          { value: "me", label: "me alone; nobody else is told" },
+          { value: "rules", label: "whoever the rules say, marked as a test" },
+        ]}
+      />
       <Button onClick={() => void send()}>Send the test</Button>
       {run?.quarantined && <p className={styles.wrong}>It went to quarantine. {run.reason}</p>}
       {run?.leadId && <Followed leadId={run.leadId} onWipe={() => void wipe(run.leadId!)} />}

@@ -7,7 +7,7 @@ import { TestRun } from "../../../../../wire/setup-schemas.ts";
 export const POST = endpoint(
   TestRun,
   sourceOf(async (source, { desk, me, body }) => {
-    const receipt = await testRun(desk, source, body.fields, body.mapping, me);
+    const receipt = await testRun(desk, source, body.fields, body.mapping, me, body.byRules ?? false);
     if (!receipt.quarantined) return { ...receipt, reason: null };
     const held = desk.reader.quarantine(200, source.id).find((q) => q.id === receipt.inquiryId);
     return { ...receipt, reason: held?.reason ?? null };
