@@ -320,12 +320,17 @@ export class Desk {
   whoMayBe(
     source: Source,
     fields: Readonly<Record<string, string>>,
-  ): { sure: Lead | null; likely: MaybeSame[] } {
+  ): { sure: Lead | null; likely: MaybeSame[]; unread: readonly string[] } {
     const understood = understand(source, this.setup.policies, fields);
-    if (!understood.ok) return { sure: null, likely: [] };
+    if (!understood.ok) return { sure: null, likely: [], unread: understood.unread };
     const { facts } = understood;
+    const unread = facts.unread ?? [];
     const sure = this.#looker.match([...facts.phones, ...facts.emails]);
-    return { sure: sure && this.#looker.lead(sure.leadId), likely: sure ? [] : this.#looker.likely(facts) };
+    return {
+      sure: sure && this.#looker.lead(sure.leadId),
+      likely: sure ? [] : this.#looker.likely(facts),
+      unread,
+    };
   }
 
   /** Enter an inquiry by hand. A known phone number or address joins it to its lead. */

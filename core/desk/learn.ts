@@ -24,6 +24,8 @@ export interface Written {
   readonly tags?: readonly string[] | undefined;
   readonly own?: Readonly<Record<string, string>> | undefined;
   readonly related?: readonly Related[] | undefined;
+  /** Those of what could not be read that are still worth keeping. */
+  readonly unread?: readonly string[] | undefined;
 }
 
 type Errors = { readonly path: string; readonly message: string }[];
@@ -72,6 +74,7 @@ function readWritten(world: World, lead: Lead, written: Written, errors: Errors)
   if (written.language) facts.language = written.language.slice(0, 2).toLowerCase();
   if (written.preferred !== undefined) facts.preferred = written.preferred;
   if (written.forbidden) facts.forbidden = written.forbidden;
+  if (written.unread) facts.unread = lead.facts.unread.filter((u) => written.unread!.includes(u));
   if (written.postalCode !== undefined || written.phones) {
     const postalCode =
       written.postalCode === undefined

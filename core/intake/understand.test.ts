@@ -160,3 +160,37 @@ describe("products and territories", () => {
     expect(findTerritory(policies, null, [])).toBeNull();
   });
 });
+
+describe("numbers and addresses that can't be read", () => {
+  it("are kept as they were written, beside those that can", () => {
+    expect(
+      facts({ name: "Ana", phone: "12345", "phone 2": "303 555 0123", email: "ana(at)example" }),
+    ).toMatchObject({
+      phones: ["+13035550123"],
+      emails: [],
+      unread: ["ana(at)example", "12345"],
+    });
+  });
+  it("are said where nothing else is known", () => {
+    const understood = understand(site, policies, { name: "Ana", phone: "12345" });
+    expect(understood).toMatchObject({ ok: false, unread: ["12345"] });
+    expect(understood.ok ? "" : understood.reason).toContain("“12345”");
+  });
+  it("never go missing: whatever is written is a way to reach them or said to be none", () => {
+    const text = fc.oneof(
+      fc.string({ maxLength: 40 }),
+      fc.stringMatching(/^[0-9 ()+-]{1,18}$/),
+      fc.stringMatching(/^[a-z]{1,8}@[a-z]{1,8}(\.[a-z]{2,3})?$/),
+    );
+    fc.assert(
+      fc.property(text, text, (phone, email) => {
+        const read = facts({ name: "Ana", "phone 2": "303 555 0123", phone, email });
+        const { phones, emails, unread = [] } = read;
+        const wrote = [phone, email].filter((t) => t.trim()).length;
+        // A number written twice is one number.
+        const same = phones.length === 1 && !unread.includes(phone.trim()) && phone.trim() ? 1 : 0;
+        expect(phones.length - 1 + same + emails.length + unread.length).toBe(wrote);
+      }),
+    );
+  });
+});

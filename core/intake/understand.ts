@@ -41,11 +41,13 @@ export interface InquiryFacts {
   readonly detail?: string;
   /** When they asked to be called, in their words. */
   readonly callWhen?: string;
+  /** Numbers and addresses as they were written that nobody can be reached by. */
+  readonly unread?: readonly string[];
 }
 
 export type Understood =
   | { readonly ok: true; readonly facts: InquiryFacts }
-  | { readonly ok: false; readonly reason: string };
+  | { readonly ok: false; readonly reason: string; readonly unread: readonly string[] };
 
 /** The sender's own number for this submission, by which a repeat is recognised; null when it has none. */
 export function submissionId(fields: Fields): string | null {
@@ -70,11 +72,16 @@ export function understand(source: Source, policies: Policies, fields: Fields): 
   const said = readFields(source, fields, answers);
   const all = (key: FactKey) => said.get(key)?.map((s) => s.value) ?? [];
   const first = (key: FactKey) => said.get(key)?.[0]?.value ?? null;
-  const emails = distinct(all("email").map(toEmail));
-  const phones = distinct(all("phone").map((p) => toE164(p)));
+  const unread: string[] = [];
+  const emails = readAll(all("email"), toEmail, unread);
+  const phones = readAll(all("phone"), toE164, unread);
   const name = nameOf(said) ?? ([first("first_name"), first("last_name")].filter(Boolean).join(" ") || null);
   if (emails.length === 0 && phones.length === 0 && !(source.channel === "hand" && name))
-    return { ok: false, reason: unreachable([...all("email"), ...all("phone")], Object.keys(fields)) };
+    return {
+      ok: false,
+      reason: unreachable([...all("email"), ...all("phone")], Object.keys(fields)),
+      unread,
+    };
   const product = findProduct(policies, first("product"));
   if (!product && first("product")) answers.product = first("product")!;
   const postalCode =
@@ -97,9 +104,28 @@ export function understand(source: Source, policies: Policies, fields: Fields): 
       answers,
       tags: tagsOf(source, all("tag")),
       ...rareFacts(said, policies, answers),
+      ...(unread.length > 0 && { unread: unread.slice(0, MOST_WAYS) }),
     },
   };
 }
+
+/** Everything that can be read, once; what can't goes to `unread`, as it was written. */
+function readAll(
+  written: readonly string[],
+  read: (text: string) => string | null,
+  unread: string[],
+): readonly string[] {
+  return distinct(
+    written.map((text) => {
+      const value = read(text);
+      if (!value && text.trim()) unread.push(shown(text.trim()));
+      return value;
+    }),
+  );
+}
+
+/** So much of what somebody wrote is shown where it can't be read. */
+const shown = (text: string) => (text.length > 60 ? `${text.slice(0, 57)}…` : text);
 
 function readFields(source: Source, fields: Fields, answers: Record<string, string>): Said {
   const { mapping } = source;
@@ -220,7 +246,7 @@ function unreachable(tried: readonly string[], names: readonly string[]): string
   if (tried.length > 0)
     return `“${tried
       .slice(0, 5)
-      .map((t) => (t.length > 60 ? `${t.slice(0, 57)}…` : t))
+      .map(shown)
       .join(
         "”, “",
       )}” is neither a mail address nor a phone number anybody could be reached at. Correct it or map another field, then replay.`;

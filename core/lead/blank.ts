@@ -31,6 +31,7 @@ export const NOBODY: Lead = {
     address: null,
     preferred: null,
     forbidden: [],
+    unread: [],
     kinds: {},
     detail: null,
   },

@@ -149,6 +149,7 @@ const FACT_NAMES: Readonly<Record<string, string>> = {
   forbidden: "ways they must not be reached",
   preferred: "preferred way",
   kinds: "kinds of phone",
+  unread: "what could not be read",
 };
 const factName = (key: string) => FACT_NAMES[key] ?? key;
 

@@ -9,6 +9,9 @@ import { AUTOMATIC_KEPT, together, union } from "./together.ts";
 /** A try so shortly before a booked call is that call (ms). */
 const EARLY = 15 * 60_000;
 
+/** So many numbers and addresses that could not be read a lead keeps: the latest. */
+const UNREAD_KEPT = 20;
+
 /** Why a lead of a list that is only kept lies parked. */
 const KEPT = "Kept from a list";
 
@@ -51,6 +54,7 @@ const folders: { [K in EventKind]: Folder<K> } = {
       forbidden: facts.forbidden ?? lead.facts.forbidden,
       kinds: facts.kinds ? { ...lead.facts.kinds, ...facts.kinds } : lead.facts.kinds,
       detail: facts.detail ?? lead.facts.detail,
+      unread: facts.unread ? union(lead.facts.unread, facts.unread).slice(-UNREAD_KEPT) : lead.facts.unread,
     },
     ...(lead.seq === 0
       ? { test: test === true, tester: tester ?? null }

@@ -28,6 +28,8 @@ export interface LeadFacts {
   readonly kinds: Readonly<Record<E164, PhoneKind>>;
   /** More about where they come from: which show, which partner. */
   readonly detail: string | null;
+  /** Numbers and addresses as they were written that could not be read: nobody can be reached by them as they stand. */
+  readonly unread: readonly string[];
 }
 
 /** Another lead that may be the same person, with the reasons. Never joined by itself. */

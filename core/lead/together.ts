@@ -27,6 +27,7 @@ export function together(lead: Lead, other: Lead): Partial<Lead> {
       own: { ...other.facts.own, ...lead.facts.own },
       kinds: { ...other.facts.kinds, ...lead.facts.kinds },
       forbidden: union(lead.facts.forbidden, other.facts.forbidden),
+      unread: union(lead.facts.unread, other.facts.unread),
     },
     inquiries: lead.inquiries + other.inquiries,
     tries: lead.tries + other.tries,

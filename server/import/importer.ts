@@ -51,6 +51,13 @@ export interface ImportCheck {
     readonly reason: string;
     readonly cells: readonly string[];
   }[];
+  /** Rows that are loaded although a number or an address in them can't be read, and the first of them. */
+  readonly unread: number;
+  readonly unreadRows: readonly {
+    readonly row: number;
+    readonly who: string;
+    readonly said: readonly string[];
+  }[];
 }
 
 export interface ImportPreview {
@@ -140,9 +147,10 @@ export class Importer {
   /** Go through the whole file without writing anything. */
   async check(fileId: string, source: Source, options: ImportOptions): Promise<ImportCheck> {
     const { looker } = this.#desk;
-    const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0 };
+    const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0, unread: 0 };
     const knownRows: ImportCheck["knownRows"][number][] = [];
     const rejectedRows: ImportCheck["rejectedRows"][number][] = [];
+    const unreadRows: ImportCheck["unreadRows"][number][] = [];
     for await (const batch of checkedBatches(this.#rowsOf(fileId, source, options, 1))) {
       for (const row of batch) {
         check.total++;
@@ -151,7 +159,12 @@ export class Importer {
           if (rejectedRows.length < SHOWN) rejectedRows.push(row);
           continue;
         }
-        const { ways, name } = row;
+        const { ways, name, unread } = row;
+        if (unread) {
+          check.unread++;
+          if (unreadRows.length < SHOWN)
+            unreadRows.push({ row: row.row, who: name ?? ways[0] ?? "", said: unread });
+        }
         const match = looker.match(ways);
         if (match) {
           check.known++;
@@ -170,7 +183,7 @@ export class Importer {
       }
       await breathe();
     }
-    return { ...check, knownRows, rejectedRows };
+    return { ...check, knownRows, rejectedRows, unreadRows };
   }
 
   /** Begin an import. It goes on in the background; what `check` found is what it will do. */

@@ -7,6 +7,8 @@ export interface SlimRow {
   readonly name: string | null;
   /** Whether an earlier row of the file is the same person. */
   readonly again: boolean;
+  /** Numbers and addresses in it that can't be read. */
+  readonly unread?: readonly string[];
 }
 
 /** Leaves of each row what going through a file needs, since it crosses from one thread to another. */
@@ -18,7 +20,7 @@ export function slimmer(): (row: ReadRow) => SlimRow | Extract<ReadRow, { reason
     const ways = [...facts.phones, ...facts.emails];
     const again = ways.some((w) => seen.has(w));
     for (const way of ways) seen.add(way);
-    return { row: row.row, ways, name: facts.name, again };
+    return { row: row.row, ways, name: facts.name, again, ...(facts.unread && { unread: facts.unread }) };
   };
 }
 

@@ -143,3 +143,32 @@ describe("in rehearsal", () => {
     expect((await as("p_mara", "/rehearsal/me", { personId: "p_nobody" })).status).toBe(422);
   });
 });
+
+describe("a number that can't be read", () => {
+  it("is said while it is written, stands on the lead, and is forgotten when somebody says so", async () => {
+    const fields = { name: "Bo Lindqvist", phone: "12345", email: "bo@example.com" };
+    expect((await api.post("/leads/match", { fields })).body.unread).toEqual(["12345"]);
+    const { id } = (await api.post("/leads", { facts: fields, route: false })).body;
+    expect((await lead(id)).facts.unread).toEqual(["12345"]);
+    await api.post(`/leads/${id}/facts`, { phones: [{ number: "303 555 0177" }], unread: [] });
+    expect(await lead(id)).toMatchObject({ phones: ["+13035550177"], facts: { unread: [] } });
+  });
+  it("in a list is shown before it is loaded", async () => {
+    const text = "Name,Phone,Email\nCleo Marsh,555-01,cleo@example.com\nDan Otto,303 555 0188,\n";
+    const file = await fetch(`${server().origin}/api/v1/imports/preview?name=fair.csv`, {
+      method: "POST",
+      headers: { "content-type": "text/csv" },
+      body: text,
+    });
+    const { fileId, fields } = await file.json();
+    const lists = (await api.get("/sources")).body.items as { id: string; channel: string }[];
+    const sourceId = lists.find((s) => s.channel === "spreadsheet")!.id;
+    const check = await api.post("/imports/check", { fileId, sourceId, fields, tags: [], route: false });
+    expect(check.body).toMatchObject({
+      fresh: 2,
+      rejected: 0,
+      unread: 1,
+      unreadRows: [{ row: 1, who: "Cleo Marsh", said: ["555-01"] }],
+    });
+  });
+});

@@ -84,6 +84,9 @@ export const Lead = z.object({
     forbidden: z.array(z.enum(["call", "text", "email"])),
     kinds: z.record(z.string(), z.string()),
     detail: z.string().nullable(),
+    unread: z
+      .array(z.string())
+      .describe("Numbers and addresses that could not be read, as they were written"),
   }),
   test: z.boolean().describe("Made by a test through the real path"),
   callBack: time.nullable().describe("Since when they wait to be called back"),

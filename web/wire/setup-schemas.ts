@@ -209,6 +209,8 @@ export const ImportCheck = z.object({
   twice: z.number(),
   rejected: z.number(),
   rejectedRows: z.array(z.object({ row: z.number(), reason: z.string(), cells: z.array(z.string()) })),
+  unread: z.number().describe("Rows that are loaded although a number or an address can't be read"),
+  unreadRows: z.array(z.object({ row: z.number(), who: z.string(), said: z.array(z.string()) })),
 });
 export const Import = z.object({
   id: z.string(),
@@ -257,6 +259,7 @@ export const Learn = z.object({
   tags: z.array(z.string().max(60, "A tag has 60 characters at most.")).max(100).optional(),
   own: z.record(id, lines).optional(),
   related: z.array(Related).max(50, "Fifty are the most.").optional(),
+  unread: z.array(line).max(20, "Twenty are the most.").optional(),
 });
 export const Entry = NewLead.extend({ more: Learn.optional() });
 

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { PHONE_KINDS } from "../../../core/intake/mapping.ts";
 import { useFound } from "../../live/queries.ts";
 import { useFieldsSetup } from "../../live/setup-queries.ts";
@@ -13,6 +13,8 @@ interface Props {
   readonly onChange: (known: Known) => void;
   /** By path, as the server names them: `phones.0`, `own.budget`. */
   readonly errors: Readonly<Record<string, string>>;
+  /** What of it the desk can't read as a number or an address. */
+  readonly unread?: readonly string[];
   /** What stands between the ways to reach them and the rest. */
   readonly children?: ReactNode;
 }
@@ -25,7 +27,7 @@ const WAYS: readonly { readonly way: Way; readonly name: string }[] = [
 ];
 
 /** Everything that can be written down about somebody: who they are first, the rest folded below. */
-export function KnownFields({ known, onChange, errors, children }: Props) {
+export function KnownFields({ known, onChange, errors, unread = [], children }: Props) {
   const { data: setup } = useFieldsSetup();
   const set = (part: Partial<Known>) => onChange({ ...known, ...part });
   return (
@@ -37,8 +39,9 @@ export function KnownFields({ known, onChange, errors, children }: Props) {
         value={known.name}
         onChange={(e) => set({ name: e.target.value })}
       />
-      <Phones known={known} onChange={onChange} errors={errors} />
-      <Emails known={known} onChange={onChange} errors={errors} />
+      <Phones known={known} onChange={onChange} errors={errors} unread={unread} />
+      <Emails known={known} onChange={onChange} errors={errors} unread={unread} />
+      <Unread known={known} onChange={onChange} />
       {children}
       <div className={styles.two}>
         <Field
@@ -159,9 +162,44 @@ const HINTS: Readonly<Record<string, string>> = {
   link: "https://…",
 };
 
-type Part = Omit<Props, "children">;
+type Part = Omit<Props, "children" | "unread">;
+type Ways = Part & Required<Pick<Props, "unread">>;
 
-function Phones({ known, onChange, errors }: Part) {
+/** What to say below a number or an address that can't be read, once nobody is typing in it any more. */
+function useUnread(unread: readonly string[]) {
+  const [typing, setTyping] = useState<number | null>(null);
+  return {
+    said: (i: number, value: string) =>
+      i !== typing && unread.includes(value.trim())
+        ? `“${value.trim()}” can’t be read. It is kept as it is written.`
+        : undefined,
+    typing: (i: number) => ({ onFocus: () => setTyping(i), onBlur: () => setTyping(null) }),
+  };
+}
+
+/** What came in and could not be read: mended above, then taken away here. */
+function Unread({ known, onChange }: Pick<Props, "known" | "onChange">) {
+  if (known.unread.length === 0) return null;
+  return (
+    <ul className={styles.unread} aria-label="Could not be read">
+      {known.unread.map((said) => (
+        <li key={said}>
+          Could not be read: {said}{" "}
+          <Button
+            look="bare"
+            aria-label={`Forget ${said}`}
+            onClick={() => onChange({ ...known, unread: known.unread.filter((u) => u !== said) })}
+          >
+            Forget it
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Phones({ known, onChange, errors, unread }: Ways) {
+  const { said, typing } = useUnread(unread);
   const set = (at: number, part: Partial<Known["phones"][number]>) =>
     onChange({ ...known, phones: known.phones.map((p, i) => (i === at ? { ...p, ...part } : p)) });
   return (
@@ -174,7 +212,8 @@ function Phones({ known, onChange, errors }: Part) {
             type="tel"
             autoComplete="off"
             value={phone.number}
-            error={errors[`phones.${i}`] ?? (i === 0 ? errors.phone : undefined)}
+            error={errors[`phones.${i}`] ?? (i === 0 ? errors.phone : undefined) ?? said(i, phone.number)}
+            {...typing(i)}
             onChange={(e) => set(i, { number: e.target.value })}
           />
           <Choice
@@ -199,7 +238,8 @@ function Phones({ known, onChange, errors }: Part) {
   );
 }
 
-function Emails({ known, onChange, errors }: Part) {
+function Emails({ known, onChange, errors, unread }: Ways) {
+  const { said, typing } = useUnread(unread);
   return (
     <>
       {known.emails.map((email, i) => (
@@ -210,7 +250,8 @@ function Emails({ known, onChange, errors }: Part) {
             type="email"
             autoComplete="off"
             value={email}
-            error={errors[`emails.${i}`]}
+            error={errors[`emails.${i}`] ?? said(i, email)}
+            {...typing(i)}
             onChange={(e) =>
               onChange({ ...known, emails: known.emails.map((x, j) => (i === j ? e.target.value : x)) })
             }

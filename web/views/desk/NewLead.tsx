@@ -37,12 +37,15 @@ function useWho(known: Known) {
   const fields = asFields(known);
   const enough =
     known.name.trim().length > 3 ||
-    known.phones.some((p) => p.number.length > 6) ||
-    known.emails.some((e) => e.includes("@"));
+    known.phones.some((p) => p.number.trim().length > 2) ||
+    known.emails.some((e) => e.trim().length > 2);
   return useQuery({
     queryKey: ["who", fields],
     queryFn: () =>
-      call<{ sure: { id: string; name: string | null } | null; likely: Maybe[] }>("/leads/match", { fields }),
+      call<{ sure: { id: string; name: string | null } | null; likely: Maybe[]; unread: string[] }>(
+        "/leads/match",
+        { fields },
+      ),
     enabled: enough,
     placeholderData: keepPreviousData,
   });
@@ -71,6 +74,7 @@ export function NewLead({
     localStorage.setItem(KEY, JSON.stringify(entry));
   }, [entry]);
   const { known, goesTo } = entry;
+  const { data: who } = useWho(known);
   const byHand = sources.filter((s) => s.channel === "hand");
   const sourceId = entry.sourceId || byHand[0]?.id || "";
 
@@ -133,7 +137,12 @@ export function NewLead({
           void save();
         }}
       >
-        <KnownFields known={known} errors={errors} onChange={(next) => setEntry({ ...entry, known: next })}>
+        <KnownFields
+          known={known}
+          errors={errors}
+          unread={who?.unread ?? []}
+          onChange={(next) => setEntry({ ...entry, known: next })}
+        >
           <p className={styles.hint}>A name, a phone number or an address is enough.</p>
           <Who known={known} />
         </KnownFields>

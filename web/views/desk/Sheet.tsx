@@ -138,6 +138,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
           </li>
         ))}
       </ul>
+      <CouldNotBeRead lead={lead} />
       <Pinned lead={lead} />
       {lead.stops.length > 0 && <Stops lead={lead} />}
       {(lead.facts.preferred || lead.facts.forbidden.length > 0) && (
@@ -245,6 +246,13 @@ function Missing({ sheet }: { readonly sheet: SheetData }) {
       {percent} %{next && `, ask for ${next.name.toLowerCase()}`}
     </small>
   );
+}
+
+/** What they wrote as a number or an address and nobody can be reached by: it is for a person to mend. */
+function CouldNotBeRead({ lead }: { readonly lead: SheetData["lead"] }) {
+  const { unread } = lead.facts;
+  if (unread.length === 0) return null;
+  return <p className={styles.careful}>Could not be read: {unread.join(", ")}. Mend it with Fill in.</p>;
 }
 
 /** A number several people share does not tell who calls: say so here, or take it back. */

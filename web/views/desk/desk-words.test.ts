@@ -58,7 +58,7 @@ function row(more: Partial<QueueRow>): QueueRow {
     promise: null,
     others: [],
     stops: [],
-    facts: { ...NOBODY.facts, answers: {}, own: {}, forbidden: [], kinds: {} },
+    facts: { ...NOBODY.facts, answers: {}, own: {}, forbidden: [], unread: [], kinds: {} },
     test: false,
     callBack: null,
     shared: [],
@@ -176,6 +176,6 @@ describe("the line under the name", () => {
 
 it("somebody without a name is called by what is known", () => {
   expect(called(row({ name: null, company: "Larkmoor Lodge" }))).toBe("Larkmoor Lodge");
-  expect(called(row({ name: null }))).toBe("+13035550100");
+  expect(called(row({ name: null }))).toBe("(303) 555-0100");
   expect(called(row({ name: null, phones: [] }))).toBe("Somebody");
 });

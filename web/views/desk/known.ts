@@ -20,6 +20,8 @@ export interface Known {
     readonly relation: string;
     readonly leadId: string | null;
   }[];
+  /** Numbers and addresses that could not be read; only mended, never written. */
+  readonly unread: readonly string[];
 }
 export type Way = "call" | "text" | "email";
 
@@ -38,6 +40,7 @@ export const NOTHING: Known = {
   tags: [],
   own: {},
   related: [],
+  unread: [],
 };
 
 /** What a lead's sheet knows, ready to be mended. */
@@ -61,6 +64,7 @@ export function knownOf({ lead, own }: Pick<Sheet, "lead" | "own">): Known {
     tags: lead.tags,
     own: Object.fromEntries(own.map((f) => [f.key, f.written])),
     related: lead.related,
+    unread: facts.unread,
   };
 }
 

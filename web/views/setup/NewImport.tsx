@@ -233,6 +233,22 @@ function Checked({
           </ul>
         </details>
       )}
+      {check.unread > 0 && (
+        <details open={check.unread < 6}>
+          <summary>
+            {n(check.unread)} {check.unread === 1 ? "row has" : "rows have"} a number or an address that can’t
+            be read
+          </summary>
+          <ul className={styles.trouble}>
+            {check.unreadRows.slice(0, 20).map((r) => (
+              <li key={r.row} className={styles.note}>
+                Row {r.row}, {r.who}: “{r.said.join("”, “")}”
+              </li>
+            ))}
+          </ul>
+          <p className={styles.quiet}>They are loaded, and each lead shows what could not be read.</p>
+        </details>
+      )}
       <p>
         <Button look="strong" disabled={busy || check.fresh + check.known === 0} onClick={onStart}>
           Load {n(check.total - check.rejected)} rows

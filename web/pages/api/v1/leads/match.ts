@@ -6,8 +6,8 @@ import { toMaybe } from "../../../../wire/shape.ts";
 /** Who the person with these facts may be: asked while somebody types. */
 export const POST = endpoint(WhoMayBe, ({ desk, me, rights, body }) => {
   const source = desk.setup.sources.find((s) => s.channel === "hand");
-  if (!source) return { sure: null, likely: [] };
-  const { sure, likely } = desk.whoMayBe(source, body.fields);
+  if (!source) return { sure: null, likely: [], unread: [] };
+  const { sure, likely, unread } = desk.whoMayBe(source, body.fields);
   // A salesperson learns nothing here of leads that are not theirs; their entry joins the right one all the same.
   const seen = (id: string) => leadFor(desk, { me, rights }, id) !== null;
   return {
@@ -16,5 +16,6 @@ export const POST = endpoint(WhoMayBe, ({ desk, me, rights, body }) => {
       desk,
       likely.filter((m) => seen(m.leadId)),
     ),
+    unread,
   };
 });
