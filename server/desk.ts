@@ -12,7 +12,7 @@ import type { Attachment } from "../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../core/lead/lead.ts";
 import type { Setup, Source } from "../core/policy/policy.ts";
 import { unusable } from "../core/setup/usable.ts";
-import { dayTime } from "../core/time/words.ts";
+import { dateTime } from "../core/time/words.ts";
 import { ApiKeys } from "./access/keys.ts";
 import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
@@ -549,7 +549,7 @@ function storedSetup(sql: Sql, { setup, clock }: DeskConfig): { setup: Setup; fe
     const problem = unusable(version.setup, clock.now());
     if (!problem) {
       const { zone } = version.setup.policies.desk;
-      const when = dayTime(version.at, zone, clock.now());
+      const when = dateTime(version.at, zone, clock.now());
       return {
         setup: version.setup,
         fellBack:

@@ -297,7 +297,7 @@ describe("other bells", () => {
     bench.desk.advance(7 * HOUR + 1);
     expect(bench.rungs(id)).toEqual(["Wed 16:00:00 ring (promise)", "Wed 16:00:00 nudge (promise)"]);
     const nudge = bench.desk.alerts.findLast((a) => a.purpose === "nudge" && a.channel === "chat");
-    expect(nudge?.body).toContain("Ana Ruiz1 was promised for today 16:00: we send the plan");
+    expect(nudge?.body).toContain("Ana Ruiz1 was promised for Wed 4 Mar 16:00: we send the plan");
     bench.act(id, (w) => logTry(w, tryCall("reached")));
     expect(bench.lead(id).promise).toBeNull();
     expect(running(bench, id)).not.toContain("promise");

@@ -3,7 +3,7 @@ import { type Invite, inviteText } from "../booking/invite.ts";
 import type { Booked } from "../lead/lead.ts";
 import type { Person } from "../policy/people.ts";
 import { nameOf, personOf } from "../policy/policy.ts";
-import { dayTime } from "../time/words.ts";
+import { dateTime, zoneName } from "../time/words.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
 
@@ -132,7 +132,8 @@ function invite(draft: Draft, booked: Booked, method: Invite["method"]): void {
       headers: { calendar: { method, text } },
     });
   };
-  const ours = dayTime(booked.at, person.hours.zone, now);
+  const told = (place: string) => `${dateTime(booked.at, place, now)} ${zoneName(booked.at, place)}`;
+  const ours = told(person.hours.zone);
   send(
     person.email,
     person.name,
@@ -140,7 +141,7 @@ function invite(draft: Draft, booked: Booked, method: Invite["method"]): void {
     off ? `${who} has called off the call of ${ours}.` : `${who} has booked a call: ${ours}.`,
   );
   if (!theirs) return;
-  const at = dayTime(booked.at, zone, now);
+  const at = told(zone);
   const first = nameOf(setup, person.id);
   send(
     theirs,

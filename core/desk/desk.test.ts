@@ -405,7 +405,7 @@ it("says every event in words", () => {
   const words = desk.events.get(id)!.map((e) => describeEvent(e, tarnholt));
   expect(words).toContain("Given to Noor Castellanos: Speaks Spanish");
   expect(words).toContain("Noor Castellanos called: voicemail");
-  expect(words).toContain("Next: Call again, Mon 09:03");
+  expect(words).toContain("Next: Call again, Mon 9 Mar 09:03");
   expect(words.filter((w) => w.includes("undefined") || w.includes("no longer here"))).toEqual([]);
   expect(kinds(id)[0]).toBe("inquiry");
 });

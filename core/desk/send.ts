@@ -5,7 +5,7 @@ import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
 import { personOf, type SlowPlan, type Source } from "../policy/policy.ts";
-import { dayTime } from "../time/words.ts";
+import { timeBeside } from "../time/words.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 
 const MINUTE = 60_000;
@@ -33,7 +33,7 @@ export function firstReply(draft: Draft, source: Source, inquiryId: string): voi
       ...(reply.anyHour && { anyHour: true }),
     };
     if (item.at > now) {
-      const reason = `${reply.because}, ${dayTime(item.at, setup.policies.desk.zone, now)}.`;
+      const reason = `${reply.because}, ${timeBeside(item.at, setup.policies.desk.zone, now)}.`;
       draft.add("scheduled", { item, reason: reason.charAt(0).toUpperCase() + reason.slice(1) });
     } else sendAutomatic(draft, item, reply.because);
   }

@@ -1,7 +1,7 @@
 import { type BellKind, nameOf, type Setup, SIGNALS } from "../policy/policy.ts";
 import { lateBy } from "../response/bell.ts";
 import { BELLS, RUNGS } from "../response/said.ts";
-import { clockTime, dayTime, duration } from "../time/words.ts";
+import { duration, timeBeside } from "../time/words.ts";
 import type { EventData, EventKind, LeadEvent } from "./events.ts";
 
 type Say<K extends EventKind> = (data: EventData[K], setup: Setup, event: LeadEvent) => string;
@@ -41,11 +41,12 @@ const said: { [K in EventKind]: Say<K> } = {
       : "Nobody belongs to them",
   learned: ({ facts: { facts, ...rest } }) =>
     `Filled in ${[...Object.keys(rest), ...Object.keys(facts ?? {})].map(factName).join(", ")}`,
-  "bell-started": ({ dueAt, target }, setup) => `Bell set for ${clockTime(dueAt, zoneOf(setup))} (${target})`,
+  "bell-started": ({ dueAt, target }, setup, { at }) =>
+    `Bell set for ${timeBeside(dueAt, zoneOf(setup), at)} (${target})`,
   watched: ({ bells }, setup, { at }) =>
-    bells.map((b) => `${BELLS[b.kind].name}: rings ${dayTime(b.dueAt, zoneOf(setup), at)}`).join("; "),
+    bells.map((b) => `${BELLS[b.kind].name}: rings ${timeBeside(b.dueAt, zoneOf(setup), at)}`).join("; "),
   "bell-moved": ({ bell, dueAt, reason }, setup, { at }) =>
-    `Bell moved to ${dayTime(dueAt, zoneOf(setup), at)}${ofBell(bell)}: ${reason}`,
+    `Bell moved to ${timeBeside(dueAt, zoneOf(setup), at)}${ofBell(bell)}: ${reason}`,
   excused: ({ bell, reason }) => `Excused${ofBell(bell)}: ${reason}`,
   climbed: ({ bell, act, to, tag, skipped, late }, setup) => {
     const what = RUNGS[act] + (tag ? ` “${tag}”` : "") + (to?.length ? `: ${list(setup, to)}` : "");
@@ -53,16 +54,16 @@ const said: { [K in EventKind]: Say<K> } = {
     return `${what}${ofBell(bell)}${lateness(late)}`;
   },
   promised: ({ promise }, setup, { at }) =>
-    `Promised: ${promise.text}, ${dayTime(promise.at, zoneOf(setup), at)}`,
+    `Promised: ${promise.text}, ${timeBeside(promise.at, zoneOf(setup), at)}`,
   parked: ({ reason, planName, lookAt }, setup, { at }) =>
-    `Parked: ${reason}${planName ? ` (${planName})` : ""}${lookAt ? `; next look ${dayTime(lookAt, zoneOf(setup), at)}` : ""}`,
+    `Parked: ${reason}${planName ? ` (${planName})` : ""}${lookAt ? `; next look ${timeBeside(lookAt, zoneOf(setup), at)}` : ""}`,
   "slow-step": ({ nextAt }, setup, { at }) =>
-    nextAt ? `Slow plan: next ${dayTime(nextAt, zoneOf(setup), at)}` : "Slow plan: nothing more is sent",
+    nextAt ? `Slow plan: next ${timeBeside(nextAt, zoneOf(setup), at)}` : "Slow plan: nothing more is sent",
   visited: ({ url }) => `They looked at ${url.replace(/^https?:\/\//, "")}`,
   woken: ({ signal, ruleName, does }) =>
     `${does === "tell" ? "Told of" : "Woken"}: ${SIGNALS[signal]} (${ruleName})`,
-  offered: ({ to, until, open, by }, setup) =>
-    `${open ? "Open call to" : "Offered to"} ${list(setup, to)} until ${clockTime(until, zoneOf(setup))} (${by})`,
+  offered: ({ to, until, open, by }, setup, { at }) =>
+    `${open ? "Open call to" : "Offered to"} ${list(setup, to)} until ${timeBeside(until, zoneOf(setup), at)} (${by})`,
   taken: ({ personId }, setup) => `${nameOf(setup, personId)} took it`,
   passed: ({ personId, reason, turnBack }, setup) =>
     `${nameOf(setup, personId)} passed: ${reason}${turnBack ? "; the next turn is theirs again" : ""}`,
@@ -78,7 +79,7 @@ const said: { [K in EventKind]: Say<K> } = {
   given: ({ to, from, reason }, setup) =>
     `Given to ${nameOf(setup, to)}${from && from !== to ? `, was with ${nameOf(setup, from)}` : ""}: ${reason}`,
   listed: ({ reason, retryAt }, setup, { at }) =>
-    `On the manager's list: ${reason}${retryAt ? `; asked again ${dayTime(retryAt, zoneOf(setup), at)}` : ""}`,
+    `On the manager's list: ${reason}${retryAt ? `; asked again ${timeBeside(retryAt, zoneOf(setup), at)}` : ""}`,
   nudged: ({ to, late = 0 }, setup) =>
     (to.length ? `Nudged ${list(setup, to)}` : "Time for a nudge, but nobody had it") + lateness(late),
   rang: ({ late }) => (late > LATE ? `Rang ${lateBy(late)}` : "Rang: nobody had tried in time"),
@@ -89,14 +90,14 @@ const said: { [K in EventKind]: Say<K> } = {
       ? `${nameOf(setup, personId)} called: ${outcomeName.toLowerCase()}`
       : `${CHANNEL[channel]}: ${nameOf(setup, personId)}`,
   "next-step": ({ step }, setup, { at }) =>
-    step ? `Next: ${step.note}, ${dayTime(step.dueAt, zoneOf(setup), at)}` : "No next step",
+    step ? `Next: ${step.note}, ${timeBeside(step.dueAt, zoneOf(setup), at)}` : "No next step",
   "message-out": ({ channel, template, auto }) => {
     const what = channel === "email" ? "Email" : "Text";
     if (auto) return `${what} sent by itself${template ? `: ${template}` : ""}`;
     return template ? `${what} sent, from ${template}` : `${what} sent`;
   },
   scheduled: ({ item, reason }, setup, { at }) =>
-    `${item.channel === "email" ? "Email" : "Text"} for ${dayTime(item.at, zoneOf(setup), at)}: ${reason}`,
+    `${item.channel === "email" ? "Email" : "Text"} for ${timeBeside(item.at, zoneOf(setup), at)}: ${reason}`,
   unscheduled: ({ ids, reason }) =>
     `${ids.length === 1 ? "A message" : `${ids.length} messages`} for later will not go: ${reason}`,
   "held-back": ({ channel, what, reason }) => `${what} by ${channel} was not sent. ${reason}`,
@@ -107,9 +108,9 @@ const said: { [K in EventKind]: Say<K> } = {
   "let-be": () => "No longer with them",
   clicked: ({ url }) => `They opened ${url.replace(/^https?:\/\//, "")}`,
   booked: ({ booked, movedFrom }, setup, { at }) =>
-    `They ${movedFrom ? "moved the call to" : "booked a call:"} ${dayTime(booked.at, zoneOf(setup), at)} with ${nameOf(setup, booked.personId)}`,
+    `They ${movedFrom ? "moved the call to" : "booked a call:"} ${timeBeside(booked.at, zoneOf(setup), at)} with ${nameOf(setup, booked.personId)}`,
   "booking-cancelled": ({ booked }, setup, { at }) =>
-    `They called off the call of ${dayTime(booked.at, zoneOf(setup), at)}`,
+    `They called off the call of ${timeBeside(booked.at, zoneOf(setup), at)}`,
   pinned: ({ text }) => (text ? `Pinned: ${text}` : "Nothing is pinned any more"),
   "message-in": ({ channel, robot, word, found }) =>
     robot

@@ -4,7 +4,7 @@ import type { AlertAbout } from "../lead/events.ts";
 import { holder } from "../lead/holder.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { Setup } from "../policy/policy.ts";
-import { clockTime, dayTime } from "../time/words.ts";
+import { clockTime, dateTime, zoneName } from "../time/words.ts";
 import { LINK } from "./outgoing.ts";
 import { unlinked } from "./outside-words.ts";
 import { wants } from "./template.ts";
@@ -21,7 +21,7 @@ function facts(setup: Setup, lead: Lead): string[] {
     `Where: ${[place?.name, lead.facts.postalCode].filter(Boolean).join(", ") || "not known"}`,
     `From: ${source?.name ?? "by hand"}`,
     ...(lead.bell && lead.bell.state !== "answered"
-      ? [`Call before ${clockTime(lead.bell.dueAt, desk.zone)}`]
+      ? [`Call before ${clockTime(lead.bell.dueAt, desk.zone)} ${zoneName(lead.bell.dueAt, desk.zone)}`]
       : []),
   ];
 }
@@ -61,7 +61,7 @@ export const HEADINGS: Readonly<Record<Exclude<AlertAbout, "quiet">, (lead: Lead
       `${called(lead)} was two leads and is one now, with ${holder(setup, lead)}`,
     booked: (lead: Lead, setup: Setup) =>
       lead.booked
-        ? `${called(lead)} has booked a call: ${dayTime(lead.booked.at, setup.policies.desk.zone, lead.lastActivityAt)}`
+        ? `${called(lead)} has booked a call: ${dateTime(lead.booked.at, setup.policies.desk.zone, lead.lastActivityAt)} ${zoneName(lead.booked.at, setup.policies.desk.zone)}`
         : `${called(lead)} has called off the call`,
     mentioned: (lead: Lead) => `You are named in a note on ${called(lead)}`,
     gone: (lead: Lead, setup: Setup) => `${called(lead)} is now with ${holder(setup, lead)}`,

@@ -75,7 +75,7 @@ describe("cards", () => {
       "Reach: (303) 555-0123 · ana@example.com",
       "Where: High Plains, 80202",
       "From: Website: plan your sauna",
-      "Call before 09:05",
+      "Call before 09:05 MST",
       "{link}",
     ]);
   });
@@ -90,6 +90,7 @@ describe("cards", () => {
   });
   it("have a heading for everything one can be told", () => {
     for (const heading of Object.values(HEADINGS)) expect(heading(ana, tarnholt)).toContain("Ana Ruiz");
-    for (const heading of Object.values(HEADINGS)) expect(heading(lead({}), tarnholt)).toContain("Somebody");
+    for (const heading of Object.values(HEADINGS))
+      expect(heading(lead({}), tarnholt)).toContain("(303) 555-0123");
   });
 });

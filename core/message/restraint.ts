@@ -3,7 +3,7 @@ import type { ContactWay } from "../intake/understand.ts";
 import type { Lead, Stop } from "../lead/lead.ts";
 import type { Restraint, Setup } from "../policy/policy.ts";
 import { nextWallTime } from "../time/defer.ts";
-import { clockTime, dayTime, duration } from "../time/words.ts";
+import { clockTime, dateTime, duration } from "../time/words.ts";
 
 /** What may be done with a message now. The words are for the thread. */
 export type Verdict =
@@ -96,7 +96,7 @@ export function restrain(
   const stop = stopOf(lead, channel);
   if (stop)
     return refuse(
-      `They want no ${NAMES[channel]}: ${stopInWords(stop)}, ${dayTime(stop.at, desk.zone, now)}.`,
+      `They want no ${NAMES[channel]}: ${stopInWords(stop)}, ${dateTime(stop.at, desk.zone, now)}.`,
     );
   if (lead.facts.forbidden.includes(channel)) return refuse(`They do not want ${NAMES[channel]}.`);
   if (suppressed.has(to)) return refuse(`${to} is on the list of those who must not be written to.`);

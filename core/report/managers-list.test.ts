@@ -94,7 +94,7 @@ describe("the morning summary", () => {
   it("says what came, what waits, what rang and what became of it, who is away, what is silent", () => {
     const parts = morningParts(facts);
     expect(parts.map((p) => p.heading)).toEqual([
-      "Since yesterday 18:00",
+      "Since Wed 4 Mar 18:00 (MST)",
       "Waiting now",
       "Rang on the last day",
       "Away",
@@ -105,7 +105,7 @@ describe("the morning summary", () => {
     expect(text).toContain("2 leads rang; 1 is not tried yet.");
     // Those nobody has tried come first.
     expect(text.indexOf("Cleo")).toBeLessThan(
-      text.indexOf("Ben, yesterday 12:00, with Mara: tried 1 min 35 s later"),
+      text.indexOf("Ben, Wed 4 Mar 12:00, with Mara: tried 1 min 35 s later"),
     );
     // Over the clock change.
     expect(text).toContain("Sol until Sun 09:00 (holiday): nobody covers");

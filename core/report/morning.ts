@@ -1,4 +1,4 @@
-import { dayTime, duration } from "../time/words.ts";
+import { dateTime, duration, zoneName } from "../time/words.ts";
 
 /** What a morning summary is told from. Times are epoch ms. */
 export interface MorningFacts {
@@ -67,11 +67,11 @@ export function isWorthTelling({ cameIn, waiting, rang }: MorningFacts): boolean
 /** The morning summary, part by part: what came overnight, what waits, what rang, who is away. */
 export function morningParts(facts: MorningFacts): readonly MorningPart[] {
   const { zone, now, cameIn, waiting, rang, away } = facts;
-  const when = (at: number) => dayTime(at, zone, now);
+  const when = (at: number) => dateTime(at, zone, now);
   const total = cameIn.reduce((sum, { count }) => sum + count, 0);
   const parts: MorningPart[] = [
     {
-      heading: `Since ${when(facts.since)}`,
+      heading: `Since ${when(facts.since)} (${zoneName(now, zone)})`,
       lines: total
         ? [
             `${total} ${total === 1 ? "inquiry" : "inquiries"} came in: ${cameIn.map((c) => `${c.source} ${c.count}`).join(", ")}.`,

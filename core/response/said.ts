@@ -1,7 +1,8 @@
+import { nameOrNumber } from "../lead/called.ts";
 import { holder } from "../lead/holder.ts";
 import type { Lead } from "../lead/lead.ts";
 import { type BellKind, nameOf, type RungAct, type Setup } from "../policy/policy.ts";
-import { dayTime } from "../time/words.ts";
+import { dateTime } from "../time/words.ts";
 
 /** What each bell watches over, as the editor names it. */
 export const BELLS: Readonly<Record<BellKind, { readonly name: string; readonly said: string }>> = {
@@ -27,20 +28,18 @@ export const RUNGS: Readonly<Record<RungAct, string>> = {
   park: "Parked",
 };
 
-const called = (lead: Lead) => lead.name ?? lead.company ?? "Somebody";
-
 /** What a bell has to say about a lead, as the heading of an alert. */
 export function bellHeading(kind: BellKind, lead: Lead, setup: Setup, now: number): string {
   return kind === "inquiry" && lead.bell?.state === "rung"
-    ? `nobody has called ${called(lead)}. With: ${holder(setup, lead)}`
-    : `${called(lead)} ${bellWords(kind, lead, setup, now)}`;
+    ? `nobody has called ${nameOrNumber(lead)}. With: ${holder(setup, lead)}`
+    : `${nameOrNumber(lead)} ${bellWords(kind, lead, setup, now)}`;
 }
 
 /** The same without the name, for where the lead is named beside it. */
 export function bellWords(kind: BellKind, lead: Lead, setup: Setup, now: number): string {
   const zone = setup.policies.desk.zone;
   const whose = lead.ownerId ? nameOf(setup, lead.ownerId) : "nobody";
-  const when = (at: number | null | undefined) => (at ? dayTime(at, zone, now) : "");
+  const when = (at: number | null | undefined) => (at ? dateTime(at, zone, now) : "");
   switch (kind) {
     case "inquiry":
       return lead.bell?.state === "rung"

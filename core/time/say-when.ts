@@ -8,7 +8,8 @@ export function sayWhen(text: string, now: number, zone: string): number | null 
   const said = text.trim().toLowerCase().replace(/\s+/g, " ");
   if (!said) return null;
   const here = Temporal.Instant.fromEpochMilliseconds(now).toZonedDateTimeISO(zone);
-  const [, amount, unit] = /^(?:in )?(\d{1,3}) ?(m|min|minutes?|h|hours?|d|days?|w|weeks?)$/.exec(said) ?? [];
+  const [, amount, unit] =
+    /^(?:in )?(\d{1,3}) ?(m|mins?|minutes?|h|hours?|d|days?|w|weeks?|months?)$/.exec(said) ?? [];
   if (amount && unit) return later(here, Number(amount), unit);
   const [, day = "", clock = ""] =
     /^(.*?)(?:(?:^| at | )(\d{1,2}(?::\d{2})?(?: ?[ap]m)?))?$/.exec(said) ?? [];
@@ -22,10 +23,33 @@ export function sayWhen(text: string, now: number, zone: string): number | null 
 }
 
 const NINE = Temporal.PlainTime.from("09:00");
-const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
-const MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
+/** Whole words only: what merely begins like a day, as “money” or “sunroof”, is none. */
+const DAYS: readonly (readonly string[])[] = [
+  ["mon", "monday"],
+  ["tue", "tues", "tuesday"],
+  ["wed", "weds", "wednesday"],
+  ["thu", "thur", "thurs", "thursday"],
+  ["fri", "friday"],
+  ["sat", "saturday"],
+  ["sun", "sunday"],
+];
+const MONTHS: readonly (readonly string[])[] = [
+  ["jan", "january"],
+  ["feb", "february"],
+  ["mar", "march"],
+  ["apr", "april"],
+  ["may"],
+  ["jun", "june"],
+  ["jul", "july"],
+  ["aug", "august"],
+  ["sep", "sept", "september"],
+  ["oct", "october"],
+  ["nov", "november"],
+  ["dec", "december"],
+];
 
 function later(here: Temporal.ZonedDateTime, amount: number, unit: string): number {
+  if (unit.startsWith("mo")) return here.add({ months: amount }).epochMilliseconds;
   if (unit.startsWith("m")) return here.add({ minutes: amount }).epochMilliseconds;
   if (unit.startsWith("h")) return here.add({ hours: amount }).epochMilliseconds;
   return here.add(unit.startsWith("w") ? { weeks: amount } : { days: amount }).epochMilliseconds;
@@ -43,10 +67,11 @@ function readDay(day: string, here: Temporal.ZonedDateTime): Temporal.PlainDate 
   const today = here.toPlainDate();
   if (day === "" || day === "today") return today;
   if (day === "tomorrow") return today.add({ days: 1 });
-  const weekday = DAYS.findIndex((d) => new RegExp(`^(next |on )?${d}[a-z]*$`).test(day));
+  const named = /^(?:next |on )?([a-z]+)$/.exec(day)?.[1] ?? "";
+  const weekday = DAYS.findIndex((names) => names.includes(named));
   if (weekday >= 0) return today.add({ days: (weekday + 1 - today.dayOfWeek + 7) % 7 || 7 });
-  const [, n, name] = /^(?:on )?(\d{1,2})\.? ([a-z]{3})[a-z]*$/.exec(day) ?? [];
-  const month = MONTHS.indexOf(name ?? "") + 1;
+  const [, n, name = ""] = /^(?:on )?(\d{1,2})\.? ([a-z]+)$/.exec(day) ?? [];
+  const month = MONTHS.findIndex((names) => names.includes(name)) + 1;
   if (!n || month === 0) return null;
   try {
     const fields = { year: today.year, month, day: Number(n) };

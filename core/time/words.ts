@@ -41,6 +41,40 @@ export function dayTime(at: number, zone: string, now: number): string {
   return `${format(zone, options).format(at)} ${time}`;
 }
 
+/** `Tue 3 Mar 17:00`, with the year where it is not that of `near`: for what may be read on any day. */
+export function dateTime(at: number, zone: string, near: number): string {
+  const isFar = localDate(at, zone).slice(0, 4) !== localDate(near, zone).slice(0, 4);
+  const date = { weekday: "short", day: "numeric", month: "short" } as const;
+  const said = format(zone, isFar ? { ...date, year: "numeric" } : date).format(at);
+  return `${said.replace(",", "")} ${clockTime(at, zone)}`;
+}
+
+/** A time told beside another: `17:00` on the same local day, else with its date. */
+export function timeBeside(at: number, zone: string, beside: number): string {
+  return localDate(at, zone) === localDate(beside, zone) ? clockTime(at, zone) : dateTime(at, zone, beside);
+}
+
+/** What a zone's time is called at that moment: `MST`, `GMT+1`. */
+export function zoneName(at: number, zone: string): string {
+  let found = names.get(zone);
+  if (!found) {
+    found = new Intl.DateTimeFormat("en-US", { timeZone: zone, timeZoneName: "short" });
+    names.set(zone, found);
+  }
+  return found.formatToParts(at).find((p) => p.type === "timeZoneName")?.value ?? zone;
+}
+const names = new Map<string, Intl.DateTimeFormat>();
+
+/** A time that is agreed with somebody, on their clock and on ours: `tomorrow 10:00 their time, 12:00 ours`. */
+export function bothTimes(at: number, theirs: string, ours: string, now: number): string {
+  const there = dayTime(at, theirs, now);
+  const here = dayTime(at, ours, now);
+  if (there === here) return `${there} their time and ours`;
+  const sameDay =
+    localDate(at, theirs) === localDate(at, ours) && localDate(now, theirs) === localDate(now, ours);
+  return `${there} their time, ${sameDay ? clockTime(at, ours) : here} ours`;
+}
+
 /** A length of time in two units at most: `48 s`, `3 min 20 s`, `2 h 5 min`, `4 days`. Never negative. */
 export function duration(ms: number): string {
   const s = Math.floor(Math.abs(ms) / 1000);

@@ -1,5 +1,5 @@
 import type { Alert } from "../../core/message/outgoing.ts";
-import { dayTime, duration } from "../../core/time/words.ts";
+import { dateTime, duration } from "../../core/time/words.ts";
 import type { Desk } from "../desk.ts";
 import { Recurring } from "../timers/recurring.ts";
 
@@ -48,7 +48,7 @@ export class Watch extends Recurring {
     const zone = policies.desk.zone;
     const body = [
       `*${name} has gone quiet*`,
-      `Nothing has come since ${dayTime(last, zone, now)}, ${duration(now - last)} ago. By its usual rhythm about six inquiries should have.`,
+      `Nothing has come since ${dateTime(last, zone, now)}, ${duration(now - last)} ago. By its usual rhythm about six inquiries should have.`,
       `Send a test from Set-up › Sources, and look at the other side.`,
     ].join("\n");
     const ways: [Alert["channel"], string, string | null][] = [

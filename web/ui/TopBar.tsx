@@ -1,6 +1,6 @@
 import { Moon, Sun, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
-import { clockTime, dayTime, duration } from "../../core/time/words.ts";
+import { clockTime, dayTime, duration, zoneName } from "../../core/time/words.ts";
 import { call } from "../live/api.ts";
 import { useNow } from "../live/clock.ts";
 import { useMe, usePeople, useQueue } from "../live/queries.ts";
@@ -107,7 +107,9 @@ function Hours() {
   const names = queue.onDuty.map((p) => p.name).join(", ");
   return (
     <div className={styles.hours}>
-      <span className={styles.time}>{clockTime(now, queue.zone)}</span>
+      <span className={styles.time}>
+        {clockTime(now, queue.zone)} <small>{zoneName(now, queue.zone)}</small>
+      </span>
       <span className={styles.stands}>{left}</span>
       <Tooltip text={names ? `On duty: ${names}` : "Nobody who sells is on duty."}>
         <button type="button" className={styles.duty}>

@@ -1,7 +1,7 @@
 import type { Lead } from "../../core/lead/lead.ts";
 import type { TakeLink } from "../../core/message/outgoing.ts";
 import { nameOf, personOf } from "../../core/policy/policy.ts";
-import { dayTime } from "../../core/time/words.ts";
+import { dayTime, zoneName } from "../../core/time/words.ts";
 import type { Desk } from "../../server/desk.ts";
 
 /** How a take link stands when it is opened. */
@@ -41,7 +41,7 @@ export function standsNow(desk: Desk, link: TakeLink | null): LinkStands {
   if (lead.ownerId) return over(`${nameOf(desk.setup, lead.ownerId)} has it now.`);
   if (lead.refused.includes(link.personId))
     return over(
-      `You passed, or the time to take it ran out ${dayTime(link.until, zone, desk.clock.now())}. It went on to the next.`,
+      `You passed, or the time to take it ran out ${dayTime(link.until, zone, desk.clock.now())} ${zoneName(link.until, zone)}. It went on to the next.`,
     );
   return over("It is no longer offered to you.");
 }

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { sayWhen } from "../../../core/time/say-when.ts";
-import { dayTime, duration } from "../../../core/time/words.ts";
+import { bothTimes, duration } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useOutcomes, useSheet } from "../../live/queries.ts";
 import { useKeptTyping } from "../../live/setup-draft.ts";
@@ -59,7 +59,8 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   }, [note, words, keep]);
   const likely = useRef<HTMLButtonElement>(null);
   const now = deskNow();
-  const own = words ? sayWhen(words, now, sheet?.theirZone ?? zone) : null;
+  const theirs = sheet?.theirZone ?? zone;
+  const own = words ? sayWhen(words, now, theirs) : null;
   const name = sheet ? called(sheet.lead) : (lead.name ?? "them");
   const calls = outcomes.filter((o) => o.key !== "sent");
   const ready = calls.length > 0;
@@ -70,7 +71,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
     const outcome = calls[i];
     if (!outcome || act.isPending || (words && own === null)) return;
     const told = (after: Lead) =>
-      `${name}: ${outcome.name.toLowerCase()}.${nextOf(after, zone)}${templateId ? " The text goes in 10 seconds." : ""}`;
+      `${name}: ${outcome.name.toLowerCase()}.${nextOf(after, zone, theirs)}${templateId ? " The text goes in 10 seconds." : ""}`;
     const step = own && {
       kind: "call",
       note: outcome.next?.note ?? "Call again",
@@ -128,7 +129,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
                 {outcome.name}
                 {outcome.key === call?.likely && <em> likely</em>}
               </span>
-              <small>{nextInWords(outcome, own, zone, now)}</small>
+              <small>{nextInWords(outcome, own, (at) => bothTimes(at, theirs, zone, now))}</small>
             </button>
           </li>
         ))}
@@ -143,7 +144,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
               ? "Not understood. Write it like “tomorrow 10” or “24 mar 9:30”."
               : undefined
           }
-          help={own ? `That is ${dayTime(own, zone, now)} at the desk.` : undefined}
+          help={own ? `That is ${bothTimes(own, theirs, zone, now)}.` : undefined}
           onChange={(e) => setWords(e.target.value)}
         />
         <Area
@@ -172,8 +173,8 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   );
 }
 
-function nextInWords({ next, otherwise }: Outcome, own: number | null, zone: string, now: number): string {
-  if (own) return `${next?.note ?? "Call again"}, ${dayTime(own, zone, now)}`;
-  if (next) return `${next.note}, ${dayTime(Date.parse(next.dueAt), zone, now)}`;
+function nextInWords({ next, otherwise }: Outcome, own: number | null, said: (at: number) => string): string {
+  if (own) return `${next?.note ?? "Call again"}, ${said(own)}`;
+  if (next) return `${next.note}, ${said(Date.parse(next.dueAt))}`;
   return otherwise ?? "No next step";
 }

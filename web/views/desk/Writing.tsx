@@ -140,7 +140,7 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
           value={when}
           options={later.map(({ key, name, at }) => ({
             value: key,
-            label: at && key !== "now" ? `${name}, ${clockTime(at, theirZone)}` : name,
+            label: at && key !== "now" ? `${name}, ${clockTime(at, theirZone)} their time` : name,
           }))}
           onChange={setWhen}
         />

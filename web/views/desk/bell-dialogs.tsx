@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { sayWhen } from "../../../core/time/say-when.ts";
-import { dayTime } from "../../../core/time/words.ts";
+import { bothTimes } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -95,8 +95,10 @@ export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
   const [text, setText] = useState("we call today");
   const [said, setSaid] = useState("17:00");
   const now = deskNow();
-  const at = sayWhen(said, now, zone);
-  const there = lead.facts.zone && lead.facts.zone !== zone ? lead.facts.zone : null;
+  const { data: sheet } = useSheet(lead.id);
+  const theirs = sheet?.theirZone ?? zone;
+  const at = sayWhen(said, now, theirs);
+  const agreed = at === null ? "" : bothTimes(at, theirs, zone, now);
   const iso = at === null ? "" : new Date(at).toISOString();
   return (
     <Dialog title={`A time for ${called(lead)}`} onClose={onClose}>
@@ -109,20 +111,16 @@ export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
             leadId: lead.id,
             path: "promise",
             body: { text, at: iso },
-            said: `Promised for ${dayTime(at, zone, now)}: it rings then.`,
+            said: `Promised for ${agreed}: it rings then.`,
           });
           onClose();
         }}
       >
         <Field
-          label="When, in desk time"
+          label="When, their time"
           value={said}
           placeholder="tomorrow 10, fri 9:30, in 2 h"
-          help={
-            at === null
-              ? "Write it as “tomorrow 10” or “fri 9:30”."
-              : `${dayTime(at, zone, now)}${there ? `; ${dayTime(at, there, now)} where they are` : ""}`
-          }
+          help={at === null ? "Write it as “tomorrow 10” or “fri 9:30”." : `That is ${agreed}.`}
           onChange={(e) => setSaid(e.target.value)}
         />
         <Field label="What they were promised" value={text} onChange={(e) => setText(e.target.value)} />
@@ -135,7 +133,7 @@ export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
                 leadId: lead.id,
                 path: "asked-for",
                 body: { at: iso },
-                said: `They are called ${dayTime(at ?? now, zone, now)}; the bell waits until then.`,
+                said: `They are called ${agreed}; the bell waits until then.`,
                 undoable: false,
               });
               onClose();

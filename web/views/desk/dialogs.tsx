@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { called } from "../../../core/lead/called.ts";
-import { inDays, nextWallTime } from "../../../core/time/defer.ts";
-import { dayTime } from "../../../core/time/words.ts";
+import { inDays } from "../../../core/time/defer.ts";
+import { bothTimes, localDate } from "../../../core/time/words.ts";
 import { call } from "../../live/api.ts";
 import { useActMany } from "../../live/bells-queries.ts";
 import { deskNow } from "../../live/clock.ts";
-import { useAct, useGroups, usePeople } from "../../live/queries.ts";
+import { useAct, useGroups, usePeople, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
@@ -200,17 +200,21 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
   const [note, setNote] = useState(lead.nextStep?.note ?? "Call again");
   const [when, setWhen] = useState("");
   const now = deskNow();
-  const days = (n: number) => inDays(now, zone, { days: n, skipWeekend: true, at: "09:00" });
+  const { data: sheet } = useSheet(lead.id);
+  const theirs = sheet?.theirZone ?? zone;
+  const days = (n: number) => inDays(now, theirs, { days: n, skipWeekend: true, at: "09:00" });
+  const next = days(1);
+  const isTomorrow = localDate(next, theirs) === localDate(inDays(now, theirs, { days: 1 }), theirs);
   const choices = [
     { name: "In an hour", at: now + 3_600_000 },
-    { name: "Tomorrow morning", at: nextWallTime(days(1) - 60_000, zone, "09:00") },
+    { name: isTomorrow ? "Tomorrow morning" : "Monday morning", at: next },
     { name: "In 3 days", at: days(3) },
     { name: "In a week", at: days(7) },
     { name: "In 30 days", at: days(30) },
     { name: "In 90 days", at: days(90) },
   ];
   const put = (at: number) => {
-    const said = `${called(lead)}: ${note.toLowerCase()}, ${dayTime(at, zone, now)}.`;
+    const said = `${called(lead)}: ${note.toLowerCase()}, ${bothTimes(at, theirs, zone, now)}.`;
     act.mutate({
       leadId: lead.id,
       path: "next-step",
@@ -231,7 +235,7 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
             <button type="button" className={styles.option} onClick={() => put(at)}>
               <KeyHint keys={String(i + 1)} />
               <span>{name}</span>
-              <small>{dayTime(at, zone, now)}</small>
+              <small>{bothTimes(at, theirs, zone, now)}</small>
             </button>
           </li>
         ))}
@@ -240,12 +244,12 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
         className={styles.form}
         onSubmit={(event) => {
           event.preventDefault();
-          if (when) put(Temporal.PlainDateTime.from(when).toZonedDateTime(zone).epochMilliseconds);
+          if (when) put(Temporal.PlainDateTime.from(when).toZonedDateTime(theirs).epochMilliseconds);
         }}
       >
         <Field label="What for" value={note} onChange={(e) => setNote(e.target.value)} />
         <Field
-          label="Or at (desk time)"
+          label="Or at, their time"
           type="datetime-local"
           value={when}
           onChange={(e) => setWhen(e.target.value)}

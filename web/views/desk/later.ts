@@ -15,11 +15,11 @@ export function laterTimes(now: number, zone: string, own: string): readonly Lat
   return [
     { key: "now", name: "Now", at: now },
     { key: "hour", name: "In an hour", at: now + 3_600_000 },
-    { key: "evening", name: "At six in the evening, their time", at: nextWallTime(now, zone, "18:00") },
-    { key: "morning", name: "Tomorrow morning, their time", at: inDays(now, zone, { days: 1, at: "09:00" }) },
+    { key: "evening", name: "At six in the evening", at: nextWallTime(now, zone, "18:00") },
+    { key: "morning", name: "Tomorrow morning", at: inDays(now, zone, { days: 1, at: "09:00" }) },
     {
       key: "monday",
-      name: "Next Monday, their time",
+      name: "Next Monday",
       at: inDays(now, zone, { days: (8 - day) % 7 || 7, at: "09:00" }),
     },
     { key: "own", name: "At another time …", at: readOwn(own, zone) },

@@ -1,4 +1,4 @@
-import { clockTime, counter, dayTime, duration } from "../../../core/time/words.ts";
+import { bothTimes, clockTime, counter, dayTime, duration } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import type { Lead, Person, QueueRow } from "../../wire/schemas.ts";
 
@@ -89,6 +89,9 @@ export function nowLine(
 ): string {
   if (row.closed) return `Closed ${dayTime(Date.parse(row.closed.at), zone, now)}: ${row.closed.reason}.`;
   const said: string[] = [];
+  const theirs = row.facts.zone;
+  const agreed = (at: string) =>
+    theirs ? bothTimes(Date.parse(at), theirs, zone, now) : `${dayTime(Date.parse(at), zone, now)} our time`;
   const { bell, handOff, ownerId, listed, nextStep, engaged } = row;
   if (engaged && Date.parse(engaged.until) > now)
     said.push(
@@ -115,17 +118,15 @@ export function nowLine(
     said.push(
       `Parked since ${dayTime(Date.parse(row.parked.at), zone, now)}: ${row.parked.reason}.${row.parked.lookAt ? ` Next look ${dayTime(Date.parse(row.parked.lookAt), zone, now)}.` : ""}`,
     );
-  if (row.promise)
-    said.push(`Promised: ${row.promise.text}, ${dayTime(Date.parse(row.promise.at), zone, now)}.`);
-  if (nextStep)
-    said.push(`Next: ${nextStep.note.toLowerCase()}, ${dayTime(Date.parse(nextStep.dueAt), zone, now)}.`);
+  if (row.promise) said.push(`Promised: ${row.promise.text}, ${agreed(row.promise.at)}.`);
+  if (nextStep) said.push(`Next: ${nextStep.note.toLowerCase()}, ${agreed(nextStep.dueAt)}.`);
   else if (bell.state === "answered" && !row.parked) said.push("No next step.");
   return said.join(" ");
 }
 
 /** What comes next for a lead just worked, for the toast that says what was done. */
-export function nextOf(lead: Lead, zone: string): string {
+export function nextOf(lead: Lead, zone: string, theirs: string): string {
   if (lead.nextStep)
-    return ` Next: ${lead.nextStep.note.toLowerCase()}, ${dayTime(Date.parse(lead.nextStep.dueAt), zone, deskNow())}.`;
+    return ` Next: ${lead.nextStep.note.toLowerCase()}, ${bothTimes(Date.parse(lead.nextStep.dueAt), theirs, zone, deskNow())}.`;
   return lead.listed ? ` On the manager’s list: ${lead.listed.reason}.` : "";
 }

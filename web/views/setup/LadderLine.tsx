@@ -1,6 +1,6 @@
 import { calendarAround } from "../../../core/policy/people.ts";
 import { addOpen, type Hours } from "../../../core/time/calendar.ts";
-import { dayTime, duration } from "../../../core/time/words.ts";
+import { dateTime, duration } from "../../../core/time/words.ts";
 import { useHours } from "../../live/bells-queries.ts";
 import type { Ladder, Target } from "../../wire/bells-schemas.ts";
 import styles from "./Bells.module.css";
@@ -36,7 +36,7 @@ export function LadderLine({ ladder, target, groups, plans, from }: Props) {
   const rungs = [RING, ...ladder.rungs]
     .map((rung) => ({ rung, at: after(target.minutes * rung.fraction + rung.plusMinutes) }))
     .sort((a, b) => a.at - b.at);
-  const when = (at: number) => dayTime(at, hours.zone, start);
+  const when = (at: number) => dateTime(at, hours.zone, start);
   return (
     <ol className={styles.line} aria-label={`Rungs of ${ladder.name}`}>
       <li className={styles.knot} data-act="start">

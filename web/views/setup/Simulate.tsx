@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { dayTime } from "../../../core/time/words.ts";
+import { dateTime } from "../../../core/time/words.ts";
 import { call } from "../../live/api.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -61,13 +61,14 @@ export function Simulate({ draft, kinds, zone }: Props) {
           ) : (
             <>
               <p>
-                By “{ran.target}”, from {dayTime(Date.parse(ran.startedAt), zone, Date.parse(ran.startedAt))}:
+                By “{ran.target}”, from {dateTime(Date.parse(ran.startedAt), zone, Date.parse(ran.startedAt))}
+                :
               </p>
               <ol>
                 {ran.steps.map((step, i) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: moments of one run, in order
                   <li key={i}>
-                    <b>{dayTime(Date.parse(step.at), zone, Date.parse(ran.startedAt))}</b> {step.said}
+                    <b>{dateTime(Date.parse(step.at), zone, Date.parse(ran.startedAt))}</b> {step.said}
                     {step.told.length > 0 && <small> Told: {step.told.join(", ")}.</small>}
                   </li>
                 ))}

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { clockTime, dayTime } from "../../../core/time/words.ts";
+import { clockTime, timeBeside } from "../../../core/time/words.ts";
 import { useTriedReplies } from "../../live/setup-queries.ts";
 import { Choice } from "../../ui/Choice.tsx";
 import type { ChangeReplies, RepliesSetup } from "../../wire/answering-schemas.ts";
@@ -51,7 +51,7 @@ export function WhatTheyGet({ draft, setup, sourceId }: Props) {
         >
           <h3>
             By {reply.channel}
-            {reply.at && `, ${dayTime(Date.parse(reply.at), data.zone, Date.parse(data.at))}`}
+            {reply.at && `, ${timeBeside(Date.parse(reply.at), data.zone, Date.parse(data.at))}`}
           </h3>
           {reply.does === "nothing" ? (
             <p className={reply.missing ? styles.wrong : styles.quiet}>Nothing. {reply.reason}</p>
