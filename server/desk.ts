@@ -10,6 +10,7 @@ import { bounded, writtenDown } from "../core/intake/fields.ts";
 import { NOTHING_SAID, understand } from "../core/intake/understand.ts";
 import type { Attachment } from "../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../core/lead/lead.ts";
+import { MESSAGE_WAYS } from "../core/policy/alerts.ts";
 import type { Setup, Source } from "../core/policy/policy.ts";
 import { unusable } from "../core/setup/usable.ts";
 import { dateTime } from "../core/time/words.ts";
@@ -136,7 +137,8 @@ export class Desk {
     this.#id = config.makeId ?? idMaker(clock);
     const { setup, fellBack } = storedSetup(sql, config);
     this.fellBack = fellBack;
-    this.#looker = new Looker(sql, clock, this.#id, setup);
+    const unset = MESSAGE_WAYS.filter((way) => channels[way].isUnset);
+    this.#looker = new Looker(sql, clock, this.#id, setup, new Set(unset));
     const { commit, wipe } = committer(sql, this.#looker);
     this.#commit = commit;
     this.wipe = wipe;
@@ -203,7 +205,7 @@ export class Desk {
     this.sweep = new Sweep(this);
     this.morning = new Morning(this);
     this.keys = new ApiKeys(this);
-    this.playbacks = new Playbacks(sql.path, this.#id, () =>
+    this.playbacks = new Playbacks(sql.path, this.#id, unset, () =>
       this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
     );
     this.letters = new Correspondence(this);

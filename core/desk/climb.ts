@@ -1,5 +1,6 @@
 import type { Bell, OtherBell, PlannedRung } from "../lead/lead.ts";
 import { bellKey, type Timer } from "../lead/timers.ts";
+import { whyUntold } from "../policy/alerts.ts";
 import { presence } from "../policy/people.ts";
 import { type BellKind, personOf } from "../policy/policy.ts";
 import { bellsOf, lateBy, reckon } from "../response/bell.ts";
@@ -58,6 +59,9 @@ function mark(
   draft.add("climbed", { bell: kind, act: rung.act, dueAt: bell.dueAt, late, ...more });
 }
 
+/** Who was asked so shortly before (ms) needs no reminder: the offer is still new to them. */
+const JUST_ASKED = 60_000;
+
 /** Nudge people in the words that suit the bell. */
 function nudge({ draft, kind, rung }: Step, to: readonly string[]): void {
   const { setup } = draft.world;
@@ -75,6 +79,10 @@ const ACTS: Readonly<Record<PlannedRung["act"], (step: Step) => void>> = {
   nudge(step) {
     const to = holders(step);
     const { draft, kind, bell, late } = step;
+    const { handOff, ownedSince } = draft.lead;
+    const asked = Math.max(handOff?.askedAt ?? 0, ownedSince ?? 0);
+    if (to.length > 0 && draft.world.now - asked < JUST_ASKED)
+      return mark(step, { skipped: "they were asked only just now" });
     if (kind === "inquiry") draft.add("nudged", { to, dueAt: bell.dueAt, late });
     else mark(step, { to });
     nudge(step, to);
@@ -154,11 +162,11 @@ function takeBack({ draft }: Step, had: readonly string[]): void {
 
 function standBy(step: Step): void {
   const { draft, kind, late } = step;
-  const { setup, now } = draft.world;
+  const { setup, now, unset } = draft.world;
   const former = draft.lead.ownerId;
   const to = setup.policies.standby.find((id) => {
     const person = personOf(setup, id);
-    return person && id !== former && presence(person, now).onDuty;
+    return person && id !== former && presence(person, now).onDuty && !whyUntold(setup, person, unset);
   });
   if (kind === "inquiry") draft.add("stood-by", { to: to ?? null, late });
   else mark(step, { to: to ? [to] : [] });

@@ -1,7 +1,7 @@
 import type { AlertAbout } from "../lead/events.ts";
 import { brief, card, HEADINGS } from "../message/cards.ts";
 import { type Alert, MANAGED_FOR, type OutChannel, type TakeLink } from "../message/outgoing.ts";
-import { type AlertWay, alertAt, waysFor } from "../policy/alerts.ts";
+import { type AlertWay, alertAt, MESSAGE_WAYS, messagesFor, reachedAt } from "../policy/alerts.ts";
 import { personOf, type Setup } from "../policy/policy.ts";
 import type { Draft } from "./plan.ts";
 
@@ -26,7 +26,7 @@ export function tell(
   about: AboutLead,
   wording: Wording = {},
 ): void {
-  const { setup, id, now } = draft.world;
+  const { setup, id, now, unset } = draft.world;
   const { tester } = draft.lead;
   for (const personId of tester ? personIds.filter((p) => p === tester) : personIds) {
     const person = personOf(setup, personId);
@@ -35,36 +35,35 @@ export function tell(
       ? { manage: true, leadId: draft.leadId, personId, until: now + MANAGED_FOR }
       : takeLink(draft, personId, about);
     const heading = wording.heading ?? HEADINGS[about](draft.lead, setup);
-    const ways = wording.ways ?? waysFor(setup, person, about);
+    const ways = wording.ways ?? messagesFor(setup, person, about, unset);
     const at = alertAt(person, about, now);
-    const messages: Record<OutChannel, () => [to: string, body: string]> = {
-      chat: () => [person.chat, card(setup, draft.lead, heading)],
-      text: () => [person.phone, brief(setup, draft.lead, wording.point ?? POINTS[about] ?? heading)],
-      email: () => [person.email, card(setup, draft.lead, heading)],
+    const bodies: Record<OutChannel, () => string> = {
+      chat: () => card(setup, draft.lead, heading),
+      text: () => brief(setup, draft.lead, wording.point ?? POINTS[about] ?? heading),
+      email: () => card(setup, draft.lead, heading),
     };
-    const messageIds = (["chat", "text", "email"] as const)
-      .filter((channel) => ways.includes(channel))
-      .flatMap((channel) => {
-        const [to, body] = messages[channel]();
-        // Whoever has no phone, or is in no chat, is told by the other ways.
-        if (!to) return [];
-        const messageId = id("msg");
-        draft.alert({
-          id: messageId,
-          key: `${about}:${draft.actId}:${personId}:${channel}`,
-          channel,
-          to,
-          from: SENDERS[channel](setup),
-          subject: channel === "email" ? heading : null,
-          body,
-          leadId: draft.leadId,
-          purpose: about,
-          personId,
-          link,
-          ...(at > now && { notBefore: at }),
-        });
-        return [messageId];
+    const messageIds = MESSAGE_WAYS.filter((channel) => ways.includes(channel)).flatMap((channel) => {
+      const to = reachedAt(person, channel);
+      const body = bodies[channel]();
+      // Whoever has no phone, or is in no chat, is told by the other ways.
+      if (!to) return [];
+      const messageId = id("msg");
+      draft.alert({
+        id: messageId,
+        key: `${about}:${draft.actId}:${personId}:${channel}`,
+        channel,
+        to,
+        from: SENDERS[channel](setup),
+        subject: channel === "email" ? heading : null,
+        body,
+        leadId: draft.leadId,
+        purpose: about,
+        personId,
+        link,
+        ...(at > now && { notBefore: at }),
       });
+      return [messageId];
+    });
     draft.add("alerted", { about, personId, messageIds }, { actor: { kind: "desk" } });
   }
 }

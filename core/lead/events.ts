@@ -166,6 +166,8 @@ export interface EventData {
     readonly handOffId: string;
     readonly to: readonly string[];
     readonly until: number;
+    /** When they were asked; offers of before it was kept say nothing. */
+    readonly askedAt?: number;
     readonly open: boolean;
     readonly by: string;
     readonly ruleId?: string;

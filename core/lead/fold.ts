@@ -116,9 +116,9 @@ const folders: { [K in EventKind]: Folder<K> } = {
     ...(does !== "tell" && { parked: null }),
     ...(ruleId && { woken: [...lead.woken.filter((w) => w.ruleId !== ruleId), { ruleId, at }] }),
   }),
-  offered: (_lead, { handOffId, to, until, open, turn }) => ({
+  offered: (_lead, { handOffId, to, until, open, turn, askedAt }) => ({
     parked: null,
-    handOff: { id: handOffId, state: open ? "open" : "offered", to, until },
+    handOff: { id: handOffId, state: open ? "open" : "offered", to, until, ...(askedAt && { askedAt }) },
     turn: turn ? { groupId: turn.groupId, personId: turn.personId, gains: turn.gains } : null,
     coversFor: null,
     ownerId: null,

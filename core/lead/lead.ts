@@ -54,6 +54,8 @@ export interface HandOff {
   readonly to: readonly string[];
   /** When the offer lapses (epoch ms); null once taken. */
   readonly until: number | null;
+  /** When they were asked (epoch ms); not kept for offers made before it was. */
+  readonly askedAt?: number;
 }
 
 /** A rung of a ladder as it was planned for one bell: what it does, and when it is due (epoch ms). */

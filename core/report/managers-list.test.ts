@@ -108,7 +108,7 @@ describe("the morning summary", () => {
       text.indexOf("Ben, Wed 4 Mar 12:00, with Mara: tried 1 min 35 s later"),
     );
     // Over the clock change.
-    expect(text).toContain("Sol until Sun 09:00 (holiday): nobody covers");
+    expect(text).toContain("Sol until Sun 8 Mar 09:00 (holiday): nobody covers");
     expect(morningText(parts, true)).toContain("*Waiting now*");
   });
   it("says plainly when there was nothing", () => {

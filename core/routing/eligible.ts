@@ -1,4 +1,5 @@
 import type { Lead } from "../lead/lead.ts";
+import { type MessageWay, whyUntold } from "../policy/alerts.ts";
 import { type Person, presence } from "../policy/people.ts";
 import { type Setup, valueNames } from "../policy/policy.ts";
 
@@ -13,6 +14,8 @@ export interface Room {
   readonly loads: Loads;
   /** How many leads each has got today, by the desk's date. */
   readonly today: Loads;
+  /** Ways out that are not set up: nobody hears of anything by them. None when left out. */
+  readonly unset?: ReadonlySet<MessageWay>;
 }
 
 /**
@@ -22,6 +25,8 @@ export interface Room {
 export function whyNotEligible(person: Person, lead: Lead, room: Room, anyFit = false): string | null {
   const there = presence(person, room.now);
   if (!there.onDuty) return there.because;
+  const untold = whyUntold(room.setup, person, room.unset);
+  if (untold) return untold;
   if (lead.refused.includes(person.id)) return "passed on it already, or let it lapse";
   const load = room.loads[person.id] ?? 0;
   if (person.ceiling !== null && load >= person.ceiling) return `holds ${load} open leads, the most they may`;

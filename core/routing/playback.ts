@@ -2,6 +2,7 @@ import { DayCount, holderOf, shiftLoad } from "../desk/memory.ts";
 import type { EventKind, LeadEvent } from "../lead/events.ts";
 import { foldNext } from "../lead/fold.ts";
 import type { Lead } from "../lead/lead.ts";
+import type { MessageWay } from "../policy/alerts.ts";
 import type { RuleSet, Setup } from "../policy/policy.ts";
 import { afterTurn, type RotationState, type TurnTaken } from "./choose.ts";
 import { type Decision, type RoutingWorld, route } from "./route.ts";
@@ -41,6 +42,8 @@ export interface PlaybackOptions {
   readonly to: number;
   /** The setup whose people, groups and calendar count at a time. */
   readonly setupAt: (at: number) => Setup;
+  /** Ways out that are not set up. */
+  readonly unset?: ReadonlySet<MessageWay>;
 }
 
 /**
@@ -106,6 +109,7 @@ export class Playback {
     const setup = this.#setupAt(at);
     return {
       now: at,
+      ...(this.#options.unset && { unset: this.#options.unset }),
       setup,
       loads: this.#loads,
       rotations: this.#rotations,

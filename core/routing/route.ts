@@ -2,6 +2,7 @@ import { evaluate, inWords, whyNot } from "../condition/condition.ts";
 import { factsOf, namesIn } from "../condition/fields.ts";
 import type { Trace, TraceStep } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
+import { whyUntold } from "../policy/alerts.ts";
 import {
   calendarAround,
   type Group,
@@ -293,9 +294,10 @@ function nobody(thinking: Thinking, reason: string, skipStandby: boolean): Decis
     const person = personOf(setup, id);
     if (!person) continue;
     const there = presence(person, now);
-    const free = there.onDuty && !lead.refused.includes(id);
+    const untold = whyUntold(setup, person, world.unset);
+    const free = there.onDuty && !untold && !lead.refused.includes(id);
     thinking.note("standby", person.name, free, () =>
-      free ? "on duty as standby" : there.onDuty ? "passed on it already" : there.because,
+      free ? "on duty as standby" : there.onDuty ? (untold ?? "passed on it already") : there.because,
     );
     if (free) {
       const trace = thinking.done(() => `Given to ${person.name} on standby: ${reason}.`);

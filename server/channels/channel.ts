@@ -24,6 +24,8 @@ export interface Parcel
  * with a sentence when not; delivering the same `key` twice must be harmless, since a crash may repeat it.
  */
 export interface Channel {
+  /** Nobody has set it up: what goes by it waits. */
+  readonly isUnset?: true;
   deliver(parcel: Parcel): Promise<void>;
   close(): Promise<void>;
 }

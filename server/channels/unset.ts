@@ -3,6 +3,7 @@ import type { Channel } from "./channel.ts";
 /** A way out that nobody has set up: what goes by it waits, with a reason that names the setting. */
 export function unsetChannel(what: string, setting: string): Channel {
   return {
+    isUnset: true,
     deliver: () =>
       Promise.reject(new Error(`${what} is not set up: give ${setting} when starting Kite Bell.`)),
     close: async () => {},

@@ -4,6 +4,7 @@ import { DayCount, holderOf, householdOf, shiftLoad } from "../../core/desk/memo
 import type { Plan, World } from "../../core/desk/plan.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
+import type { MessageWay } from "../../core/policy/alerts.ts";
 import type { Setup } from "../../core/policy/policy.ts";
 import type { RotationState } from "../../core/routing/choose.ts";
 import { startOfDay } from "../../core/time/defer.ts";
@@ -50,7 +51,14 @@ export class Looker {
   /** How many inquiries a source's busiest hour usually brings. */
   usualOf: (sourceId: string) => number = () => 0;
 
-  constructor(sql: Sql, clock: Clock, id: MakeId, setup: Setup) {
+  constructor(
+    sql: Sql,
+    clock: Clock,
+    id: MakeId,
+    setup: Setup,
+    /** Ways out that are not set up. */
+    readonly unset: ReadonlySet<MessageWay> = new Set(),
+  ) {
     this.#sql = sql;
     this.#clock = clock;
     this.#id = id;
@@ -173,6 +181,7 @@ export class Looker {
   /** The world as a decision about this lead sees it now; without a lead for one not made yet. */
   look(leadId: string | null): World {
     return {
+      unset: this.unset,
       now: this.#clock.now(),
       setup: this.#setup,
       loads: this.#loads,

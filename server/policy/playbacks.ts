@@ -1,6 +1,7 @@
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
+import type { MessageWay } from "../../core/policy/alerts.ts";
 import type { PlaybackResult } from "../../core/routing/tally.ts";
 import type { MakeId } from "../ids.ts";
 import type { PlaybackJob } from "./record.ts";
@@ -28,15 +29,17 @@ export class Playbacks {
   readonly #path: string;
   readonly #id: MakeId;
   readonly #moved: () => void;
+  readonly #unset: readonly MessageWay[];
 
-  constructor(path: string, id: MakeId, moved: () => void) {
+  constructor(path: string, id: MakeId, unset: readonly MessageWay[], moved: () => void) {
     this.#path = path;
+    this.#unset = unset;
     this.#id = id;
     this.#moved = moved;
   }
 
   /** Begin one; null when as many run as may. `of` says what is played. */
-  start(of: string, job: Omit<PlaybackJob, "path">): PlaybackRun | null {
+  start(of: string, job: Omit<PlaybackJob, "path" | "unset">): PlaybackRun | null {
     if (this.#workers.size >= MOST_AT_ONCE) return null;
     const { rules: _, ...rest } = job;
     const run: PlaybackRun = {
@@ -53,7 +56,9 @@ export class Playbacks {
     for (const old of [...this.#runs.values()].filter((r) => r.state !== "running").slice(0, -KEPT))
       this.#runs.delete(old.id);
     const file = join(dirname(fileURLToPath(import.meta.url)), "playback-worker.mjs");
-    const worker = new Worker(file, { workerData: { ...job, path: this.#path } satisfies PlaybackJob });
+    const worker = new Worker(file, {
+      workerData: { ...job, path: this.#path, unset: this.#unset } satisfies PlaybackJob,
+    });
     this.#workers.set(run.id, worker);
     worker.on(
       "message",

@@ -1,4 +1,5 @@
 import type { Actor, LeadEvent } from "../../core/lead/events.ts";
+import type { MessageWay } from "../../core/policy/alerts.ts";
 import { withDefaults } from "../../core/policy/defaults.ts";
 import type { RuleSet, Setup } from "../../core/policy/policy.ts";
 import { Playback, TELL_NOTHING } from "../../core/routing/playback.ts";
@@ -15,6 +16,8 @@ export interface PlaybackJob {
   readonly to: number;
   /** People, hours and groups as they were at each moment, or as they are now. */
   readonly roster: "then" | "now";
+  /** Ways out that are not set up. */
+  readonly unset?: readonly MessageWay[];
 }
 
 /** How many events are read between two reports of how far it has come. */
@@ -22,13 +25,13 @@ const REPORT = 5_000;
 
 /** Play the record of a desk through other rules, on a connection of its own. */
 export async function runPlayback(
-  { path, rules, from, to, roster }: PlaybackJob,
+  { path, rules, from, to, roster, unset }: PlaybackJob,
   moved: (done: number, total: number) => void,
 ): Promise<PlaybackResult> {
   const sql = await Sql.open(path);
   try {
     const setupAt = roster === "now" ? always(keptSetup(sql)!) : setupsThen(sql);
-    const playback = new Playback({ rules, from, to, setupAt });
+    const playback = new Playback({ rules, from, to, setupAt, ...(unset && { unset: new Set(unset) }) });
     const { q } = sql;
     const told = q.selectFrom("events").where("at", "<", to).where("kind", "not in", TELL_NOTHING);
     // How far it is, by the events' numbers: counting those that tell something would read the whole record twice.

@@ -65,7 +65,15 @@ export const Week = z.object({
 const Named = z.object({ key: z.string(), name: z.string() });
 export const PeopleSetup = z.object({
   people: z.array(
-    FullPerson.extend({ onDuty: z.boolean(), because: z.string().nullable(), openLeads: z.number() }),
+    FullPerson.extend({
+      onDuty: z.boolean(),
+      because: z.string().nullable(),
+      openLeads: z.number(),
+      untold: z
+        .string()
+        .nullable()
+        .describe("Why they would not hear of an offer: nothing is offered to them"),
+    }),
   ),
   groups: z.array(FullGroup),
   products: z.array(Named),

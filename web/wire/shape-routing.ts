@@ -1,4 +1,5 @@
 import { catalogue, type Names, namesIn } from "../../core/condition/fields.ts";
+import { whyUntold } from "../../core/policy/alerts.ts";
 import { rulesProblem } from "../../core/policy/change-routing.ts";
 import type { Absence, Person } from "../../core/policy/people.ts";
 import { calendarAround, presence } from "../../core/policy/people.ts";
@@ -74,6 +75,7 @@ export function toPeopleSetup(desk: Desk): wire.PeopleSetup {
         onDuty: there.onDuty,
         because: there.onDuty ? null : there.because,
         openLeads: desk.loads[person.id] ?? 0,
+        untold: whyUntold(setup, person, desk.looker.unset),
       };
     }),
     groups: plain<wire.FullGroup[]>(setup.groups),

@@ -176,6 +176,9 @@ function PeopleTable({ rows, data, may, onOpen }: TableProps) {
             </td>
             <td className={p.onDuty ? setup.live : setup.quiet}>
               {p.onDuty ? "◆ on duty" : `◇ ${p.because}`}
+              {p.untold && p.role === "salesperson" && (
+                <span className={setup.untold}>▲ {p.untold}. Nothing is offered to them.</span>
+              )}
             </td>
             <td className={setup.quiet}>
               {p.role === "salesperson"
