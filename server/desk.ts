@@ -32,6 +32,7 @@ import { Intake } from "./intake/intake.ts";
 import { PayloadReader } from "./intake/payload-reader.ts";
 import { Links } from "./links.ts";
 import { Feed } from "./live/feed.ts";
+import { Presence } from "./live/presence.ts";
 import { Looker } from "./look/looker.ts";
 import { Correspondence } from "./messages/correspondence.ts";
 import { HeldReplies } from "./messages/held-replies.ts";
@@ -87,6 +88,8 @@ export interface HandEntry {
 export class Desk {
   readonly reader: Reader;
   readonly feed = new Feed();
+  /** Who has which lead open just now. */
+  readonly presence = new Presence((leadId) => this.feed.publish({ n: 0, leadId, kinds: ["here"] }));
   readonly intake: Intake;
   readonly payloads = new PayloadReader();
   readonly timers: Timers;

@@ -1,4 +1,4 @@
-import { calendarAround, type Person } from "../policy/people.ts";
+import { calendarAround, isOff, type Person } from "../policy/people.ts";
 import type { Span } from "../time/spans.ts";
 
 /** How calls can be booked: their length, what is kept free around them, how soon and how far ahead. */
@@ -24,7 +24,8 @@ export function freeTimes(
   policy: BookingPolicy,
   now: number,
 ): number[] {
-  if (person.offDuty) return [];
+  // Off duty without an end: nobody knows whether they will be there.
+  if (isOff(person, now) && !person.offUntil) return [];
   const { minutes, bufferMinutes, noticeMinutes, daysAhead } = policy;
   const calendar = calendarAround(person.hours, now);
   const first = now + noticeMinutes * MINUTE;

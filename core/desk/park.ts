@@ -1,5 +1,6 @@
 import { evaluate } from "../condition/condition.ts";
 import { factsOf } from "../condition/fields.ts";
+import { called } from "../lead/called.ts";
 import { presence } from "../policy/people.ts";
 import {
   personOf,
@@ -29,8 +30,13 @@ function nextMessage(plan: SlowPlan | undefined, sent: number, now: number, zone
   return inDays(now, zone, { days: plan.everyDays, at: LETTERS_AT });
 }
 
-/** Set the draft's lead aside, in a slow plan or in none. */
-export function parkIt(draft: Draft, reason: string, planId: string | null): void {
+/** Set the draft's lead aside, in a slow plan or in none; until a time, it comes back to whoever had it. */
+export function parkIt(
+  draft: Draft,
+  reason: string,
+  planId: string | null,
+  until: number | null = null,
+): void {
   const { setup, now } = draft.world;
   const { zone } = setup.policies.desk;
   const plan = setup.policies.slowPlans.find((p) => p.id === planId);
@@ -38,13 +44,22 @@ export function parkIt(draft: Draft, reason: string, planId: string | null): voi
     reason,
     planId: plan?.id ?? null,
     planName: plan?.name ?? null,
-    lookAt: plan ? inDays(now, zone, { days: plan.lookAfterDays, at: LOOKS_AT, skipWeekend: true }) : null,
+    lookAt:
+      until ??
+      (plan ? inDays(now, zone, { days: plan.lookAfterDays, at: LOOKS_AT, skipWeekend: true }) : null),
+    ...(until !== null && draft.lead.ownerId && { backTo: draft.lead.ownerId }),
     nextAt: nextMessage(plan, 0, now, zone),
   });
 }
 
 /** Somebody parks a lead: no person's time goes into it until it does something, or until the next look. */
-export function park(world: World, by: string, reason: string, planId: string | null): Decided {
+export function park(
+  world: World,
+  by: string,
+  reason: string,
+  planId: string | null,
+  until: number | null = null,
+): Decided {
   const { lead, setup } = world;
   if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
   if (lead.closed) return refuse(409, "The lead is closed", "Reopen it before parking it.");
@@ -57,11 +72,13 @@ export function park(world: World, by: string, reason: string, planId: string | 
     );
   if (planId !== null && !setup.policies.slowPlans.some((p) => p.id === planId))
     return refuse(422, "No such plan", "Choose one of the slow plans, or none.", "planId");
+  if (until !== null && until <= world.now)
+    return refuse(422, "In the past", "It can only be parked until a time still to come.", "until");
   if (lead.replyWaiting !== null || lead.callBack !== null)
     return refuse(409, "They wait for an answer", "Answer them before parking the lead.");
   const draft = new Draft(world, { kind: "person", id: by });
   const told = [lead.ownerId, ...(lead.handOff?.to ?? [])];
-  parkIt(draft, reason.trim(), planId);
+  parkIt(draft, reason.trim(), planId, until);
   tell(
     draft,
     [...new Set(told)].filter((id): id is string => !!id && id !== by),
@@ -82,11 +99,24 @@ export function slowStep(world: World): Decided {
   return draft.done();
 }
 
-/** The day has come to look at a parked lead again: a manager decides. */
+/**
+ * The day has come to look at a parked lead again: whoever parked it until then has it back, with a call as the next step;
+ * else a manager decides.
+ */
 export function lookAgain(world: World): Decided {
   const draft = new Draft(world, DESK);
   const { lead, now } = world;
   if (!lead?.parked?.lookAt || lead.closed || lead.listed || lead.parked.lookAt > now) return draft.done();
+  const { backTo, reason } = lead.parked;
+  const person = backTo ? personOf(world.setup, backTo) : undefined;
+  if (person && !person.left) {
+    draft.add("given", { to: person.id, from: null, reason: `parked until now: ${reason}` });
+    draft.add("next-step", {
+      step: { kind: "call", dueAt: now, note: `Call again: ${reason}`, personId: person.id },
+    });
+    tell(draft, [person.id], "woke", { heading: `${called(draft.lead)} was parked until now: ${reason}` });
+    return draft.done();
+  }
   draft.add("listed", { reason: `parked (${lead.parked.reason}): time for the next look`, retryAt: null });
   return draft.done();
 }

@@ -1,5 +1,5 @@
 import { isWaiting, type Lead } from "../lead/lead.ts";
-import type { Person } from "../policy/people.ts";
+import { isOff, type Person } from "../policy/people.ts";
 
 /** Whether a lead needs its owner before `until` (epoch ms): a bell, an answer, a call back, or a step that falls due. */
 export function waitsOnOwner(lead: Lead, until: number): boolean {
@@ -22,8 +22,8 @@ export function coverNow(
   const absence = person.absences.find((a) => a.from <= now && now < a.to);
   if (absence?.coverId && absence.waiting !== "stays")
     return { coverId: absence.coverId, reason: `is away: ${absence.reason}`, until: absence.to };
-  if (person.offDuty && person.cover)
-    return { coverId: person.cover, reason: "went off duty", until: endOfDay };
+  if (isOff(person, now) && person.cover)
+    return { coverId: person.cover, reason: "went off duty", until: person.offUntil ?? endOfDay };
   return null;
 }
 
@@ -31,5 +31,5 @@ export function coverNow(
 export function comesBack(person: Person, now: number): boolean {
   const last = person.absences.filter((a) => a.to <= now).sort((a, b) => b.to - a.to)[0];
   const away = person.absences.some((a) => a.from <= now && now < a.to);
-  return !away && !person.offDuty && last?.after !== "stays";
+  return !away && !isOff(person, now) && last?.after !== "stays";
 }

@@ -5,9 +5,10 @@ import { ownLine } from "../message/reply.ts";
 import { warnings } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
 import { calendarAround, type Person } from "../policy/people.ts";
-import { type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.ts";
+import { nameOf, type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.ts";
 import { nextOpening } from "../time/calendar.ts";
 import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
+import { duration } from "../time/words.ts";
 import { creditTurn } from "./hand-off.ts";
 import { parkIt } from "./park.ts";
 import { type Decided, Draft, type Refused, refuse, type World } from "./plan.ts";
@@ -20,6 +21,8 @@ export interface TryReport {
   readonly note?: string | null;
   /** Overrides what the outcome's policy would set; null sets none. */
   readonly nextStep?: Omit<NextStep, "personId"> | null;
+  /** A try somebody else has logged meanwhile, which whoever logs this one did not know of. */
+  readonly meanwhile?: { readonly at: number; readonly data: EventData["tried"] } | null;
   /** A text by this template goes along with it: part of this try, and no try of its own. */
   readonly text?: { readonly templateId: string; readonly callBackSeconds?: number | undefined } | undefined;
 }
@@ -89,6 +92,17 @@ const TALK = 20;
 export function logTry(world: World, report: TryReport): Decided {
   const draft = begin(world, report.personId);
   if (!(draft instanceof Draft)) return draft;
+  const { meanwhile } = report;
+  if (meanwhile) {
+    const who = nameOf(world.setup, meanwhile.data.personId);
+    const ago = duration(Math.floor((world.now - meanwhile.at) / 60_000) * 60_000);
+    return refuse(
+      409,
+      "Somebody was first",
+      `${who} logged “${meanwhile.data.outcomeName}” ${world.now - meanwhile.at < 60_000 ? "just now" : `${ago} ago`}. Log yours as well if it was another try.`,
+      "knows",
+    );
+  }
   const outcome = findOutcome(world.setup.policies.outcomes, report.outcome);
   if (!outcome) {
     const known = world.setup.policies.outcomes.map((o) => o.key).join(", ");

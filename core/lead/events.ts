@@ -150,6 +150,8 @@ export interface EventData {
     readonly planName: string | null;
     readonly lookAt: number | null;
     readonly nextAt: number | null;
+    /** Who has it back then; whoever manages decides when nobody is named. */
+    readonly backTo?: string;
   };
   /** The slow plan has done its next step: a message, or none that could go. */
   readonly "slow-step": { readonly nextAt: number | null };

@@ -97,8 +97,8 @@ const folders: { [K in EventKind]: Folder<K> } = {
     })),
   }),
   promised: (_lead, { promise }) => ({ promise }),
-  parked: (lead, { reason, planId, lookAt, nextAt }, { at }) => ({
-    parked: { reason, at, planId, lookAt, sent: 0, nextAt },
+  parked: (lead, { reason, planId, lookAt, nextAt, backTo }, { at }) => ({
+    parked: { reason, at, planId, lookAt, sent: 0, nextAt, ...(backTo && { backTo }) },
     lastOwner: lead.ownerId ? { personId: lead.ownerId, at } : lead.lastOwner,
     ownerId: null,
     coversFor: null,

@@ -107,6 +107,8 @@ export interface Parked {
   /** Messages of the slow plan so far, and when the next is due; null when none is left. */
   readonly sent: number;
   readonly nextAt: number | null;
+  /** Who has it back at `lookAt`; a manager decides when nobody is named. */
+  readonly backTo?: string;
 }
 
 /** Something the lead was told: when we said we would do what. */

@@ -138,8 +138,21 @@ export function closedFrom(setup: Setup, date: string, from: string, name = "Clo
   const spans = spansOn(desk, date)
     .filter(([open]) => open < from)
     .map(([open, close]): DaySpan => [open, close > from ? from : close]);
-  const exceptions = { ...desk.exceptions, [date]: { name, spans } };
+  const before = desk.exceptions?.[date] ?? null;
+  // Closed early twice on one day: what it was before the first time is what comes back.
+  const instead = before?.instead === undefined ? before : before.instead;
+  const exceptions = { ...desk.exceptions, [date]: { name, spans, instead } };
   return { ...setup, policies: { ...setup.policies, desk: { ...desk, exceptions } } };
+}
+
+/** Take back an early closing: the date is again what it was before. Refused when it was not closed early. */
+export function openAgain(setup: Setup, date: string): Changed {
+  const { desk } = setup.policies;
+  const { [date]: closing, ...others } = desk.exceptions ?? {};
+  if (!closing || closing.instead === undefined)
+    return refuse(409, "Not closed early", "The desk was not closed early on that day.", "date");
+  const exceptions = closing.instead ? { ...others, [date]: closing.instead } : others;
+  return { ok: true, setup: { ...setup, policies: { ...setup.policies, desk: { ...desk, exceptions } } } };
 }
 
 /** Change what becomes of parked leads: the slow plans and the rules that wake. */

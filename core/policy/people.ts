@@ -1,5 +1,6 @@
 import type { Calendar, Hours } from "../time/calendar.ts";
 import { compileCalendar, isOpen, nextOpening } from "../time/calendar.ts";
+import { timeBeside } from "../time/words.ts";
 import type { AlertMatrix } from "./alerts.ts";
 
 export type Role = "coordinator" | "salesperson" | "manager" | "administrator";
@@ -26,8 +27,10 @@ export interface Person {
   readonly chat: string;
   readonly hours: Hours;
   readonly absences: readonly Absence[];
-  /** Switched off by hand, whatever the hours say. */
+  /** Switched off by hand, whatever the hours say; {@link isOff} knows whether that still holds. */
   readonly offDuty: boolean;
+  /** When being off duty ends on its own (epoch ms); when they say so, where left out. */
+  readonly offUntil?: number | null;
   readonly products: readonly string[] | null;
   readonly languages: readonly string[];
   readonly territories: readonly string[] | null;
@@ -76,12 +79,21 @@ export function calendarAround(hours: Hours, now: number): Calendar {
   return fresh;
 }
 
+/** Whether somebody is off duty by hand at a time. */
+export function isOff({ offDuty, offUntil = null }: Person, now: number): boolean {
+  return offDuty && (offUntil === null || now < offUntil);
+}
+
 export type Presence = { readonly onDuty: true } | { readonly onDuty: false; readonly because: string };
 
 /** Whether somebody is on duty now, and if not, why not in words. */
 export function presence(person: Person, now: number): Presence {
   if (person.left) return { onDuty: false, because: "no longer works here" };
-  if (person.offDuty) return { onDuty: false, because: "went off duty" };
+  if (isOff(person, now)) {
+    const { offUntil, hours } = person;
+    const until = offUntil ? ` until ${timeBeside(offUntil, hours.zone, now)}` : "";
+    return { onDuty: false, because: `went off duty${until}` };
+  }
   const absence = person.absences.find((a) => a.from <= now && now < a.to);
   if (absence) return { onDuty: false, because: `away: ${absence.reason}` };
   if (!isOpen(calendarAround(person.hours, now), now))
@@ -91,9 +103,9 @@ export function presence(person: Person, now: number): Presence {
 
 /** When somebody is next on duty by hours and absences; null when nothing says they will be. */
 export function nextOnDuty(person: Person, now: number): number | null {
-  if (person.offDuty || person.left) return null;
+  if (person.left || (isOff(person, now) && !person.offUntil)) return null;
   const calendar = calendarAround(person.hours, now);
-  let at: number | null = now;
+  let at: number | null = isOff(person, now) ? person.offUntil! : now;
   for (let i = 0; at !== null && i < 50; i++) {
     at = nextOpening(calendar, at);
     const absence = at === null ? undefined : person.absences.find((a) => a.from <= at! && at! < a.to);

@@ -10,9 +10,15 @@ export interface Hours {
   readonly zone: string;
   readonly week: Partial<Record<Weekday, readonly DaySpan[]>>;
   /** ISO date → what is open that day instead of the weekly pattern; an empty list is a closed day. */
-  readonly exceptions?: Readonly<
-    Record<string, { readonly name: string; readonly spans: readonly DaySpan[] }>
-  >;
+  readonly exceptions?: Readonly<Record<string, Exception>>;
+}
+
+/** A date with hours of its own. */
+export interface Exception {
+  readonly name: string;
+  readonly spans: readonly DaySpan[];
+  /** It was closed early: what it was before, or null for an ordinary day of the week. */
+  readonly instead?: { readonly name: string; readonly spans: readonly DaySpan[] } | null;
 }
 
 /**

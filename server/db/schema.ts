@@ -39,7 +39,14 @@ export interface Schema {
   bookings: { leadId: string; personId: string; startAt: number; endAt: number };
   calls: CallRow;
   ruleVersions: { version: number; at: number; by: string | null; note: string; rulesJson: string };
-  duty: { n: Generated<number>; personId: string; at: number; off: number; by: string | null };
+  duty: {
+    n: Generated<number>;
+    personId: string;
+    at: number;
+    off: number;
+    by: string | null;
+    until: number | null;
+  };
   audit: {
     n: Generated<number>;
     at: number;

@@ -36,18 +36,25 @@ export function keepSetup(sql: Sql, setup: Setup, at: number, by: string | null)
   );
 }
 
-/** Who had been switched off or on by hand by a time; ever, when no time is given. */
-export function dutyAt(sql: Sql, at: number | null): ReadonlyMap<string, boolean> {
-  const all = sql.q.selectFrom("duty").select(["personId", "off"]).orderBy("n");
-  const rows = sql.all(at === null ? all : all.where("at", "<=", at));
-  return new Map(rows.map((r) => [r.personId, r.off === 1]));
+/** Until when each is off duty by hand (epoch ms; null until they say so); who is on duty stands not in it. */
+export type OffDuty = ReadonlyMap<string, number | null>;
+
+/** Who had been switched off by hand by a time; ever, when no time is given. */
+export function dutyAt(sql: Sql, at: number | null): OffDuty {
+  const all = sql.q.selectFrom("duty").select(["personId", "off", "until"]).orderBy("n");
+  const off = new Map<string, number | null>();
+  for (const row of sql.all(at === null ? all : all.where("at", "<=", at)))
+    if (row.off === 1) off.set(row.personId, row.until);
+    else off.delete(row.personId);
+  return off;
 }
 
 /** The setup with these people off duty and nobody else. */
-export function withDuty(setup: Setup, off: ReadonlyMap<string, boolean>): Setup {
+export function withDuty(setup: Setup, off: OffDuty): Setup {
   const people = setup.people.map((p) => {
-    const offDuty = off.get(p.id) ?? false;
-    return p.offDuty === offDuty ? p : { ...p, offDuty };
+    const offDuty = off.has(p.id);
+    const offUntil = off.get(p.id) ?? null;
+    return p.offDuty === offDuty && (p.offUntil ?? null) === offUntil ? p : { ...p, offDuty, offUntil };
   });
   return { ...setup, people };
 }

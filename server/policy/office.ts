@@ -3,6 +3,7 @@ import { refuse } from "../../core/desk/plan.ts";
 import { alterations } from "../../core/policy/audit.ts";
 import type { Changed } from "../../core/policy/change.ts";
 import { publishRules } from "../../core/policy/change-routing.ts";
+import { isOff } from "../../core/policy/people.ts";
 import type { RuleSet, Setup } from "../../core/policy/policy.ts";
 import type { Desk } from "../desk.ts";
 
@@ -113,18 +114,24 @@ export class Office {
     return rows.map(({ rulesJson, ...row }) => ({ ...row, ...(JSON.parse(rulesJson) as RuleSet) }));
   }
 
-  /** Switch somebody on or off duty. What waits on them is seen to by the roster. */
-  setDuty(personId: string, off: boolean, by: string): Changed {
+  /**
+   * Switch somebody on or off duty, until a time (epoch ms) or until they say so. What waits on them is seen to by the
+   * roster.
+   */
+  setDuty(personId: string, off: boolean, by: string, until: number | null = null): Changed {
     const desk = this.#desk;
     const { setup, sql, clock } = desk;
     const person = setup.people.find((p) => p.id === personId);
     if (!person || person.left) return refuse(404, "Nobody by that id", "There is nobody with that id.");
-    if (person.offDuty === off) return { ok: true, setup };
-    const people = setup.people.map((p) => (p.id === personId ? { ...p, offDuty: off } : p));
-    sql.run(sql.q.insertInto("duty").values({ personId, at: clock.now(), off: off ? 1 : 0, by }));
+    const at = clock.now();
+    if (off && until !== null && until <= at)
+      return refuse(422, "In the past", "Say until when, as a time still to come.", "until");
+    const end = off ? until : null;
+    if (isOff(person, at) === off && (person.offUntil ?? null) === end) return { ok: true, setup };
+    const people = setup.people.map((p) => (p.id === personId ? { ...p, offDuty: off, offUntil: end } : p));
+    sql.run(sql.q.insertInto("duty").values({ personId, at, off: off ? 1 : 0, by, until: end }));
     desk.looker.setup = { ...setup, people };
     desk.roster.run();
-    desk.feed.publish({ n: 0, leadId: null, kinds: ["roster"] });
     return { ok: true, setup: desk.setup };
   }
 }

@@ -71,8 +71,8 @@ function setupsThen(sql: Sql): (at: number) => Setup {
   const kept = sql
     .all(sql.q.selectFrom("setup").select(["at", "setupJson"]).orderBy("version"))
     .flatMap((row) => (readSetup(row.setupJson) ? { at: row.at, setup: row.setupJson } : []));
-  const duty = sql.all(sql.q.selectFrom("duty").select(["personId", "at", "off"]).orderBy("n"));
-  const off = new Map<string, boolean>();
+  const duty = sql.all(sql.q.selectFrom("duty").select(["personId", "at", "off", "until"]).orderBy("n"));
+  const off = new Map<string, number | null>();
   let version = 0;
   let switched = 0;
   let base = withDefaults(JSON.parse(kept[0]!.setup) as Setup);
@@ -81,7 +81,9 @@ function setupsThen(sql: Sql): (at: number) => Setup {
     const stale = { version, switched };
     while (kept[version + 1] && kept[version + 1]!.at <= at) version++;
     while (duty[switched] && duty[switched]!.at <= at) {
-      off.set(duty[switched]!.personId, duty[switched]!.off === 1);
+      const { personId, off: isOff, until } = duty[switched]!;
+      if (isOff === 1) off.set(personId, until);
+      else off.delete(personId);
       switched++;
     }
     if (version !== stale.version) base = withDefaults(JSON.parse(kept[version]!.setup) as Setup);

@@ -3,7 +3,7 @@ import { coverFor, uncover } from "../../core/desk/hand-off.ts";
 import { comesBack, coverNow, waitsOnOwner } from "../../core/desk/waits.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
-import type { Person } from "../../core/policy/people.ts";
+import { isOff, type Person } from "../../core/policy/people.ts";
 import { personOf } from "../../core/policy/policy.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import type { Desk } from "../desk.ts";
@@ -31,7 +31,12 @@ export class Roster extends Recurring {
   plan(): void {
     const now = this.#desk.clock.now();
     const { people } = this.#desk.setup;
-    const edges = people.flatMap((p) => p.absences.flatMap((a) => [a.from, a.to])).filter((at) => at > now);
+    const edges = people
+      .flatMap((p) => [
+        ...p.absences.flatMap((a) => [a.from, a.to]),
+        ...(isOff(p, now) ? [p.offUntil ?? 0] : []),
+      ])
+      .filter((at) => at > now);
     const away = people.some((p) => coverNow(p, now, now));
     this.nextDue = Math.min(away ? now + LONGEST : Number.POSITIVE_INFINITY, ...edges);
   }
@@ -52,6 +57,7 @@ export class Roster extends Recurring {
       moved++;
     }
     this.plan();
+    this.#desk.feed.publish({ n: 0, leadId: null, kinds: ["roster"] });
     return moved;
   }
 

@@ -267,6 +267,14 @@ export class Reader {
     );
   }
 
+  /** The latest try of a lead; null when there was none. */
+  lastTry(leadId: string): { at: number; data: EventData["tried"] } | null {
+    const { q } = this.#sql;
+    const tried = q.selectFrom("events").select(["at", "dataJson"]).where("leadId", "=", leadId);
+    const row = this.#sql.get(tried.where("kind", "=", "tried").orderBy("seq", "desc").limit(1));
+    return row ? { at: row.at, data: JSON.parse(row.dataJson) } : null;
+  }
+
   /** How the messages and alerts of a lead stand. */
   messages(leadId: string): MessageState[] {
     const { q } = this.#sql;

@@ -172,3 +172,82 @@ describe("a number that can't be read", () => {
     });
   });
 });
+
+describe("two people in one lead", () => {
+  it("see each other there until one leaves", async () => {
+    const id = await inquire("303 555 0131");
+    expect((await as("p_ines", `/leads/${id}/here`, { here: true })).body).toEqual({ others: [] });
+    const second = await as("p_greta", `/leads/${id}/here`, { here: true });
+    expect(second.body.others.map((o: { id: string }) => o.id)).toEqual(["p_ines"]);
+    await as("p_ines", `/leads/${id}/here`, { here: false });
+    expect((await as("p_greta", `/leads/${id}/here`, { here: true })).body).toEqual({ others: [] });
+  });
+  it("and the second to log an outcome is told of the first; a second try is logged all the same", async () => {
+    const id = await inquire("303 555 0132");
+    const log = (person: string, more: object) =>
+      as(person, `/leads/${id}/tries`, { personId: person, channel: "call", outcome: "voicemail", ...more });
+    expect((await log("p_greta", { knows: 0 })).status).toBe(201);
+    const late = await log("p_ines", { knows: 0, outcome: "no-answer" });
+    expect(late.status).toBe(409);
+    expect(late.body.detail).toMatch(/^Greta [A-Z]\S+ logged “Voicemail” just now\./);
+    expect((await lead(id)).tries).toBe(1);
+    expect((await log("p_ines", { knows: 1, outcome: "no-answer" })).body.tries).toBe(2);
+  });
+});
+
+describe("what is set for a while", () => {
+  it("off duty until a time ends on its own: leads are offered again, and what went to cover comes back", async () => {
+    const id = await inquire("303 555 0141");
+    const { people } = (await api.get("/setup/people")).body;
+    const mara = people.find((p: { id: string }) => p.id === "p_mara");
+    await api.post("/setup/people", { ...mara, cover: "p_noor" });
+    await api.post(`/leads/${id}/give`, { to: "p_mara", reason: "" });
+    const { now } = (await api.get("/rehearsal/clock")).body;
+    const soon = new Date(Date.parse(now) + 10 * 60_000).toISOString();
+    const next = { kind: "call", note: "Call again", dueAt: soon };
+    const voicemail = { personId: "p_mara", channel: "call", outcome: "voicemail", nextStep: next };
+    expect((await as("p_mara", `/leads/${id}/tries`, voicemail)).status).toBe(201);
+    const until = new Date(Date.parse(now) + 60 * 60_000).toISOString();
+    expect((await as("p_mara", "/me/duty", { off: true, until: now })).status).toBe(422);
+    expect((await as("p_mara", "/me/duty", { off: true, until })).status).toBe(200);
+    expect((await lead(id)).ownerId).toBe("p_noor");
+    const stands = async () =>
+      (
+        (await api.get("/people")).body.items as { id: string; onDuty: boolean; offDutyBecause: string }[]
+      ).find((p) => p.id === "p_mara");
+    expect(await stands()).toMatchObject({
+      onDuty: false,
+      offDutyBecause: expect.stringMatching(/^went off duty until \d\d:\d\d$/),
+    });
+    await forward("PT61M");
+    expect(await stands()).toMatchObject({ onDuty: true });
+    expect((await lead(id)).ownerId).toBe("p_mara");
+  });
+  it("parked until a day, a lead comes back to whoever had it, with a call to make", async () => {
+    const id = await inquire("303 555 0142");
+    await api.post(`/leads/${id}/give`, { to: "p_mara", reason: "" });
+    const { now } = (await api.get("/rehearsal/clock")).body;
+    const until = new Date(Date.parse(now) + 5 * 86_400_000).toISOString();
+    const park = { reason: "Builds in spring", planId: null };
+    expect((await api.post(`/leads/${id}/park`, { ...park, until: now })).status).toBe(422);
+    expect((await api.post(`/leads/${id}/park`, { ...park, until })).body.parked.lookAt).toBe(until);
+    await forward("P5D");
+    await forward("PT1S");
+    expect(await lead(id)).toMatchObject({
+      parked: null,
+      ownerId: "p_mara",
+      listed: null,
+      nextStep: { kind: "call", note: "Call again: Builds in spring" },
+    });
+  });
+  it("an early closing is taken back in one step, and the day is what it was before", async () => {
+    const before = (await api.get("/setup/hours")).body.exceptions;
+    const date = "2026-03-20";
+    await api.post("/setup/hours/close", { date, from: "13:00", name: "Snow" });
+    await api.post("/setup/hours/close", { date, from: "11:00", name: "More snow" });
+    expect((await api.get("/setup/hours")).body.exceptions[date].name).toBe("More snow");
+    expect((await api.post("/setup/hours/open", { date })).status).toBe(200);
+    expect((await api.get("/setup/hours")).body.exceptions).toEqual(before);
+    expect((await api.post("/setup/hours/open", { date })).status).toBe(409);
+  });
+});

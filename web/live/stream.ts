@@ -58,6 +58,7 @@ export function useStream(client: QueryClient): boolean {
     source.addEventListener("lead", (event) => {
       const told = JSON.parse((event as MessageEvent<string>).data) as Told;
       heardTime(told.now);
+      if (told.kinds[0] === "here") return void client.invalidateQueries({ queryKey: ["here", told.leadId] });
       if (told.kinds.includes("inquiry")) play("arrival");
       if (told.kinds.includes("rang")) play("ring");
       if (told.leadId && told.personId) tellPickedUp({ leadId: told.leadId, personId: told.personId });

@@ -87,10 +87,11 @@ const DAY_SPAN = z.tuple([
   z.string().regex(WALL, "Give a time as 08:00."),
   z.string().regex(WALL, "Give a time as 17:00."),
 ]);
+const DAY = z.object({ name: line, spans: z.array(DAY_SPAN).max(12) });
 export const SaveHours = z.object({
   zone: line.min(1),
   week: z.record(z.string().regex(/^[1-7]$/, "A week has days 1 to 7."), z.array(DAY_SPAN).max(12)),
-  exceptions: z.record(z.string().max(10), z.object({ name: line, spans: z.array(DAY_SPAN).max(12) })),
+  exceptions: z.record(z.string().max(10), DAY.extend({ instead: DAY.nullable().optional() })),
   holidays: z.object({ country: z.string(), region: z.string().nullable() }).nullable(),
 });
 export const HoursSetup = SaveHours.extend({
@@ -109,6 +110,9 @@ export const CloseEarly = z.object({
     .regex(/^\d{4}-\d{2}-\d{2}$/, "Give a date as 2026-03-04.")
     .optional(),
   name: z.string().trim().min(1, "Say why: it is the reason on every bell it moves."),
+});
+export const OpenAgain = z.object({
+  date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "Give a date as 2026-03-04."),
 });
 export const HolidayList = z.object({
   items: z.array(z.object({ date: z.string(), name: z.string() })),
@@ -221,7 +225,11 @@ export const ActedMany = z.object({
   left: z.array(z.object({ id: z.string(), name: z.string(), why: z.string() })),
 });
 
-export const Park = z.object({ reason: line, planId: z.string().nullable().default(null) });
+export const Park = z.object({
+  reason: line,
+  planId: z.string().nullable().default(null),
+  until: time.nullable().optional().describe("When it comes back to whoever had it, whatever the plan says"),
+});
 export const Excuse = z.object({ reason: line });
 export const PromiseTo = z.object({ text: line, at: time });
 export const AskedFor = z.object({ at: time });

@@ -27,6 +27,13 @@ export const ANSWERING_OPERATIONS: readonly Operation[] = [
     answer: wire.Lead,
   },
   {
+    method: "post",
+    path: "/leads/{id}/here",
+    summary: "Say that one has the lead open, or has closed it; gives who else has it open",
+    body: wire.Here,
+    answer: wire.AlsoHere,
+  },
+  {
     method: "get",
     path: "/leads/{id}/draft",
     summary: "What the caller has begun to write",

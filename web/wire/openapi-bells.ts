@@ -105,6 +105,13 @@ export const BELLS_OPERATIONS: readonly Operation[] = [
     answer: bells.HoursSaved,
   },
   {
+    method: "post",
+    path: "/setup/hours/open",
+    summary: "Take back an early closing; running bells are reckoned anew",
+    body: bells.OpenAgain,
+    answer: bells.HoursSaved,
+  },
+  {
     method: "get",
     path: "/setup/holidays",
     summary: "Public holidays of a country or region",

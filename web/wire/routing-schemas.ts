@@ -44,7 +44,10 @@ export const FullGroup = z.object({
   way: WAY,
   members: z.array(z.object({ personId: z.string(), weight: z.number() })),
 });
-export const Duty = z.object({ off: z.boolean() });
+export const Duty = z.object({
+  off: z.boolean(),
+  until: time.nullable().optional().describe("When being off duty ends on its own"),
+});
 
 export const Week = z.object({
   from: time,

@@ -193,6 +193,8 @@ export const Step = z.object({
   dueAt: time,
   note: lines,
 });
+export const Here = z.object({ here: z.boolean() });
+export const AlsoHere = z.object({ others: z.array(z.object({ id: z.string(), name: z.string() })) });
 export const Try = z.object({
   personId: z.string().min(1),
   channel: z.enum(["call", "text", "email", "visit"]),
@@ -200,6 +202,12 @@ export const Try = z.object({
   note: lines.optional(),
   nextStep: Step.nullish(),
   callId: z.string().optional().describe("The call made from the desk that it was"),
+  knows: z
+    .number()
+    .int()
+    .min(0)
+    .optional()
+    .describe("How many tries whoever logs it knew of: refused when somebody else has logged one since"),
   text: z
     .object({ templateId: id, callBackSeconds: z.number().int().min(0).max(60).optional() })
     .optional()
@@ -398,6 +406,8 @@ export const Me = z.object({
   rehearsal: z.boolean(),
   rights: z.array(z.string()).describe("What the caller may do"),
   offDuty: z.boolean(),
+  offUntil: time.nullable(),
+  zone: z.string().describe("Of their own hours"),
   draftWaits: z.boolean().describe("Whether rules wait to be published, for those who may"),
   closeReasons: z.array(z.string()),
   passReasons: z.array(z.string()),
@@ -421,3 +431,4 @@ export type Me = z.infer<typeof Me>;
 export type Outside = z.infer<typeof Outside>;
 export type Problem = z.infer<typeof Problem>;
 export type Event = z.infer<typeof Event>;
+export type AlsoHere = z.infer<typeof AlsoHere>;

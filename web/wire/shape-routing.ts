@@ -2,7 +2,7 @@ import { catalogue, type Names, namesIn } from "../../core/condition/fields.ts";
 import { whyUntold } from "../../core/policy/alerts.ts";
 import { rulesProblem } from "../../core/policy/change-routing.ts";
 import type { Absence, Person } from "../../core/policy/people.ts";
-import { calendarAround, presence } from "../../core/policy/people.ts";
+import { calendarAround, isOff, presence } from "../../core/policy/people.ts";
 import { nameOf, type RuleSet, type Setup, valueNames } from "../../core/policy/policy.ts";
 import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
@@ -27,7 +27,17 @@ const spans = (list: readonly Span[]) => list.map(({ from, to }) => ({ from: iso
 const HERE = (setup: Setup) => setup.people.filter((p) => !p.left);
 
 export function toFullPerson(person: Person): wire.FullPerson {
-  const { absences, hours, products, territories, languages, left: _, alerts: __, ...rest } = person;
+  const {
+    absences,
+    hours,
+    products,
+    territories,
+    languages,
+    left: _,
+    alerts: __,
+    offUntil: ___,
+    ...rest
+  } = person;
   return {
     ...rest,
     hours: plain<wire.Hours>({ zone: hours.zone, week: hours.week }),
@@ -58,6 +68,7 @@ export function fromFullPerson(
     ...saved,
     id,
     offDuty: known?.offDuty ?? false,
+    offUntil: known?.offUntil ?? null,
     hours: { ...known?.hours, ...saved.hours },
     absences: saved.absences.map((a): Absence => ({ ...a, from: Date.parse(a.from), to: Date.parse(a.to) })),
   };
@@ -72,6 +83,7 @@ export function toPeopleSetup(desk: Desk): wire.PeopleSetup {
       const there = presence(person, now);
       return {
         ...toFullPerson(person),
+        offDuty: isOff(person, now),
         onDuty: there.onDuty,
         because: there.onDuty ? null : there.because,
         openLeads: desk.loads[person.id] ?? 0,

@@ -1,11 +1,14 @@
 import { useState } from "react";
+import { dayTime, zoneName } from "../../../core/time/words.ts";
 import { useSessions } from "../../live/access-queries.ts";
+import { deskNow } from "../../live/clock.ts";
 import { useMe } from "../../live/queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { App } from "../../ui/App.tsx";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
 import setup from "../setup/Setup.module.css";
+import { DutyDialog } from "./DutyDialog.tsx";
 
 /** One's own account: on or off duty, where one is signed in, one's password. */
 export function AccountView() {
@@ -21,6 +24,7 @@ export function AccountView() {
 function Account() {
   const { data: me } = useMe();
   const change = useChange<{ off: boolean }>();
+  const [leaving, setLeaving] = useState(false);
   if (!me) return <p className={setup.quiet}>Looking …</p>;
   return (
     <>
@@ -28,22 +32,21 @@ function Account() {
       <p className={setup.intro}>You are {me.role} here.</p>
       <p className={setup.row}>
         <span className={me.offDuty ? setup.quiet : setup.live}>
-          {me.offDuty ? "◇ You are off duty" : "◆ You are on duty in your hours"}
+          {me.offDuty
+            ? `◇ You are off duty${me.offUntil ? ` until ${dayTime(Date.parse(me.offUntil), me.zone, deskNow())} ${zoneName(Date.parse(me.offUntil), me.zone)}` : ""}`
+            : "◆ You are on duty in your hours"}
         </span>
         <Button
           onClick={() =>
-            change.mutate({
-              path: "/me/duty",
-              body: { off: !me.offDuty },
-              said: me.offDuty
-                ? "You are on duty again."
-                : "You are off duty: nothing is offered to you until you come back.",
-            })
+            me.offDuty
+              ? change.mutate({ path: "/me/duty", body: { off: false }, said: "You are on duty again." })
+              : setLeaving(true)
           }
         >
           {me.offDuty ? "Come back on duty" : "Go off duty"}
         </Button>
       </p>
+      {leaving && <DutyDialog person={null} zone={me.zone} onClose={() => setLeaving(false)} />}
       <Sessions />
       <Password />
       <p className={setup.row}>

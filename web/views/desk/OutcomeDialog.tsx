@@ -10,7 +10,7 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
 import { KeyHint } from "../../ui/KeyHint.tsx";
-import type { Lead, Me, Outcome } from "../../wire/schemas.ts";
+import type { Lead, Me, Outcome, Sheet } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
 import { pickByNumber } from "./dialogs.tsx";
 import { nextOf } from "./words.ts";
@@ -51,6 +51,13 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   const setNote = (next: string) => keep({ note: next, words });
   const setWords = (next: string) => keep({ note, words: next });
   const [templateId, setTemplate] = useState("");
+  // How many tries there were as this was opened: another one since is somebody else's.
+  const [knows, setKnows] = useState<number | null>(null);
+  const tries = sheet?.lead.tries ?? null;
+  useEffect(() => {
+    if (tries !== null) setKnows((before) => before ?? tries);
+  }, [tries]);
+  const first = tries !== null && knows !== null && tries > knows ? triedLast(sheet) : null;
   // What was typed while talking stands in the note, unless a note was begun already.
   const said = useRef(call?.notes ?? "");
   useEffect(() => {
@@ -84,6 +91,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
       note,
       ...(step && { nextStep: step }),
       ...(call && { callId: call.id }),
+      ...(knows !== null && !first && { knows }),
       ...(templateId && { text: { templateId, callBackSeconds: 10 } }),
     };
     try {
@@ -108,6 +116,11 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
       onClose={onClose}
       onKeyDown={pickByNumber(calls.length, (i) => void log(i))}
     >
+      {first && (
+        <p className={styles.warn} role="alert">
+          Meanwhile: {first}. Log yours as well only if it was another try.
+        </p>
+      )}
       {call?.result && (
         <p className={styles.reported}>
           {REPORTED[call.result]}
@@ -172,6 +185,10 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
     </Dialog>
   );
 }
+
+/** The latest try of a lead, as its thread says it. */
+const triedLast = (sheet: Sheet | undefined) =>
+  sheet?.thread.findLast((item) => item.kind === "tried")?.summary ?? "somebody logged a try";
 
 function nextInWords({ next, otherwise }: Outcome, own: number | null, said: (at: number) => string): string {
   if (own) return `${next?.note ?? "Call again"}, ${said(own)}`;

@@ -3,6 +3,7 @@ import { called } from "../../../core/lead/called.ts";
 import { clockTime } from "../../../core/time/words.ts";
 import { usePlaceCall } from "../../live/call.ts";
 import { useNow } from "../../live/clock.ts";
+import { useAlsoHere } from "../../live/here.ts";
 import { useAct, useMe, usePeople, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Diamond } from "../../ui/Diamond.tsx";
@@ -147,6 +148,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
           {forbiddenWords(lead)}
         </p>
       )}
+      <AlsoHere leadId={lead.id} />
       <p className={styles.wants}>{lead.wants}</p>
       <p className={`${styles.now} ${styles[tone]}`} data-testid="now-line">
         {nowLine(lead, people, sheet.thenTo, zone, now)}
@@ -245,6 +247,17 @@ function Missing({ sheet }: { readonly sheet: SheetData }) {
     <small className={styles.missing}>
       {percent} %{next && `, ask for ${next.name.toLowerCase()}`}
     </small>
+  );
+}
+
+/** Who else has this lead open just now. */
+function AlsoHere({ leadId }: { readonly leadId: string }) {
+  const others = useAlsoHere(leadId);
+  if (others.length === 0) return null;
+  return (
+    <p className={styles.careful} role="status">
+      ◈ {others.map((o) => o.name).join(" and ")} {others.length === 1 ? "has" : "have"} this lead open too.
+    </p>
   );
 }
 

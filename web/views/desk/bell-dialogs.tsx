@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { sayWhen } from "../../../core/time/say-when.ts";
-import { bothTimes } from "../../../core/time/words.ts";
+import { bothTimes, dateTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -12,12 +12,16 @@ import styles from "./dialogs.module.css";
 import type { LeadDialogProps } from "./dialogs.tsx";
 
 /** Set the lead aside, with a reason and a slow plan: no person's time goes into it until it does something. */
-export function ParkDialog({ lead, onClose, onDone }: LeadDialogProps) {
+export function ParkDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
   const act = useAct();
   const { data: sheet } = useSheet(lead.id);
   const plans = sheet?.slowPlans ?? [];
   const [reason, setReason] = useState("");
   const [plan, setPlan] = useState<string | null>(null);
+  const [words, setWords] = useState("");
+  const now = deskNow();
+  const until = words ? sayWhen(words, now, zone) : null;
+  const unclear = words !== "" && until === null;
   const chosen = plan ?? plans[0]?.id ?? "";
   return (
     <Dialog title={`Park ${called(lead)}`} onClose={onClose}>
@@ -25,10 +29,15 @@ export function ParkDialog({ lead, onClose, onDone }: LeadDialogProps) {
         className={styles.form}
         onSubmit={(event) => {
           event.preventDefault();
+          if (unclear) return;
           act.mutate({
             leadId: lead.id,
             path: "park",
-            body: { reason, planId: chosen || null },
+            body: {
+              reason,
+              planId: chosen || null,
+              ...(until && { until: new Date(until).toISOString() }),
+            },
             said: `${called(lead)} is parked. They come out by themselves as soon as they do something.`,
           });
           onDone();
@@ -49,8 +58,20 @@ export function ParkDialog({ lead, onClose, onDone }: LeadDialogProps) {
           ]}
           onChange={setPlan}
         />
+        <Field
+          label="Until a day, desk time"
+          placeholder="until they do something; or: 1 may, in 3 months"
+          value={words}
+          error={unclear ? "Not understood. Write it like “1 may” or “in 3 months”." : undefined}
+          help={
+            until
+              ? `That is ${dateTime(until, zone, now)}: ${lead.ownerId ? "whoever has it now has it back then, with a call to make" : "it goes on the manager’s list then"}.`
+              : undefined
+          }
+          onChange={(e) => setWords(e.target.value)}
+        />
         <div className={styles.send}>
-          <Button type="submit" look="strong" disabled={!reason.trim()}>
+          <Button type="submit" look="strong" disabled={!reason.trim() || unclear}>
             Park
           </Button>
         </div>

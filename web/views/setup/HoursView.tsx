@@ -121,6 +121,22 @@ function CloseToday({ data, onDone }: CloseProps) {
         Close early
       </Button>
       {today && <span className={setup.quiet}>Today is already “{today.name}”.</span>}
+      {today?.instead !== undefined && (
+        <Button
+          disabled={change.isPending}
+          onClick={() =>
+            change.mutate({
+              path: "/setup/hours/open",
+              body: { date: data.today },
+              said: ({ moved }) =>
+                `Open again as before. ${moved} ${moved === 1 ? "bell is" : "bells are"} back.`,
+              after: (done) => onDone(done.setup),
+            })
+          }
+        >
+          Take the early closing back
+        </Button>
+      )}
     </form>
   );
 }

@@ -5,6 +5,7 @@ import { usePeopleSetup } from "../../live/routing-queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import type { FullGroup, FullPerson, PeopleSetup } from "../../wire/routing-schemas.ts";
+import { DutyDialog } from "../access/DutyDialog.tsx";
 import { GroupEditor } from "./GroupEditor.tsx";
 import styles from "./People.module.css";
 import { PersonEditor } from "./PersonEditor.tsx";
@@ -151,71 +152,77 @@ interface TableProps {
 
 function PeopleTable({ rows, data, may, onOpen }: TableProps) {
   const change = useChange<PeopleSetup>();
+  const [leaving, setLeaving] = useState<Row | null>(null);
   const named = (keys: readonly string[] | null, list: PeopleSetup["products"], all: string) =>
     keys === null ? all : keys.map((k) => list.find((x) => x.key === k)?.name ?? k).join(", ");
   return (
-    <table className={`${setup.table} ${setup.cards} ${styles.aligned}`}>
-      <thead>
-        <tr>
-          <th>Name</th>
-          <th>Now</th>
-          <th>Can have</th>
-          <th>Leads</th>
-          <th>
-            <span className={styles.hidden}>Duty</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((p) => (
-          <tr key={p.id}>
-            <td>
-              <button type="button" className={setup.open} onClick={() => onOpen(p)}>
-                {p.name}
-              </button>
-            </td>
-            <td className={p.onDuty ? setup.live : setup.quiet}>
-              {p.onDuty ? "◆ on duty" : `◇ ${p.because}`}
-              {p.untold && p.role === "salesperson" && (
-                <span className={setup.untold}>▲ {p.untold}. Nothing is offered to them.</span>
-              )}
-            </td>
-            <td className={setup.quiet}>
-              {p.role === "salesperson"
-                ? [
-                    named(p.products, data.products, "every product"),
-                    named(p.languages, data.languages, ""),
-                    p.territories && named(p.territories, data.territories, ""),
-                  ]
-                    .filter(Boolean)
-                    .join("; ")
-                : "the desk’s work"}
-            </td>
-            <td>
-              {p.openLeads}
-              {p.ceiling !== null && ` of ${p.ceiling}`} open
-              {p.perDay !== null && `, ${p.perDay} a day`}
-            </td>
-            <td>
-              {may && (
-                <Button
-                  look="bare"
-                  aria-label={`${p.offDuty ? "Bring back on duty" : "Send off duty"}: ${p.name}`}
-                  onClick={() =>
-                    change.mutate({
-                      path: `/setup/people/${p.id}/duty`,
-                      body: { off: !p.offDuty },
-                      said: p.offDuty ? `${p.name} is on duty again.` : `${p.name} is off duty.`,
-                    })
-                  }
-                >
-                  {p.offDuty ? "Bring back on duty" : "Send off duty"}
-                </Button>
-              )}
-            </td>
+    <>
+      <table className={`${setup.table} ${setup.cards} ${styles.aligned}`}>
+        <thead>
+          <tr>
+            <th>Name</th>
+            <th>Now</th>
+            <th>Can have</th>
+            <th>Leads</th>
+            <th>
+              <span className={styles.hidden}>Duty</span>
+            </th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {rows.map((p) => (
+            <tr key={p.id}>
+              <td>
+                <button type="button" className={setup.open} onClick={() => onOpen(p)}>
+                  {p.name}
+                </button>
+              </td>
+              <td className={p.onDuty ? setup.live : setup.quiet}>
+                {p.onDuty ? "◆ on duty" : `◇ ${p.because}`}
+                {p.untold && p.role === "salesperson" && (
+                  <span className={setup.untold}>▲ {p.untold}. Nothing is offered to them.</span>
+                )}
+              </td>
+              <td className={setup.quiet}>
+                {p.role === "salesperson"
+                  ? [
+                      named(p.products, data.products, "every product"),
+                      named(p.languages, data.languages, ""),
+                      p.territories && named(p.territories, data.territories, ""),
+                    ]
+                      .filter(Boolean)
+                      .join("; ")
+                  : "the desk’s work"}
+              </td>
+              <td>
+                {p.openLeads}
+                {p.ceiling !== null && ` of ${p.ceiling}`} open
+                {p.perDay !== null && `, ${p.perDay} a day`}
+              </td>
+              <td>
+                {may && (
+                  <Button
+                    look="bare"
+                    aria-label={`${p.offDuty ? "Bring back on duty" : "Send off duty"}: ${p.name}`}
+                    onClick={() =>
+                      p.offDuty
+                        ? change.mutate({
+                            path: `/setup/people/${p.id}/duty`,
+                            body: { off: false },
+                            said: `${p.name} is on duty again.`,
+                          })
+                        : setLeaving(p)
+                    }
+                  >
+                    {p.offDuty ? "Bring back on duty" : "Send off duty"}
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {leaving && <DutyDialog person={leaving} zone={leaving.hours.zone} onClose={() => setLeaving(null)} />}
+    </>
   );
 }

@@ -1,5 +1,6 @@
 import type { AlertAbout } from "../../../../../core/lead/events.ts";
 import { ALERTS, waysFor } from "../../../../../core/policy/alerts.ts";
+import { isOff } from "../../../../../core/policy/people.ts";
 import { endpoint } from "../../../../api/endpoint.ts";
 
 export const GET = endpoint(null, ({ desk, me, rights, context }) => ({
@@ -8,7 +9,9 @@ export const GET = endpoint(null, ({ desk, me, rights, context }) => ({
   role: me.role,
   rehearsal: context.locals.rehearsal !== null,
   rights: [...rights],
-  offDuty: me.offDuty,
+  offDuty: isOff(me, desk.clock.now()),
+  offUntil: isOff(me, desk.clock.now()) && me.offUntil ? new Date(me.offUntil).toISOString() : null,
+  zone: me.hours.zone,
   draftWaits: rights.has("rules.publish") && desk.setup.policies.routing.draft !== null,
   closeReasons: desk.setup.policies.closeReasons,
   passReasons: desk.setup.policies.passReasons,

@@ -3,10 +3,16 @@ import { answer, endpoint } from "../../../../../api/endpoint.ts";
 import { Try } from "../../../../../wire/schemas.ts";
 
 export const POST = endpoint(Try, ({ desk, params, body, context }) => {
-  const { nextStep, callId, ...report } = body;
+  const { nextStep, callId, knows, ...report } = body;
+  const id = params.id ?? "";
   const step = nextStep && { ...nextStep, dueAt: Date.parse(nextStep.dueAt) };
-  const result = desk.act(params.id ?? "", (world) =>
-    logTry(world, { ...report, ...(nextStep !== undefined && { nextStep: step ?? null }) }),
+  const result = desk.act(id, (world) =>
+    logTry(world, {
+      ...report,
+      meanwhile:
+        (world.lead?.tries ?? 0) > (knows ?? Number.POSITIVE_INFINITY) ? desk.reader.lastTry(id) : null,
+      ...(nextStep !== undefined && { nextStep: step ?? null }),
+    }),
   );
   const { dialer } = context.locals;
   if (result.ok && callId && dialer.personOf(callId) === body.personId) dialer.putAside(callId);

@@ -4,6 +4,11 @@ import { toPeopleSetup } from "../../../../../../wire/shape-routing.ts";
 
 /** Switch somebody on or off duty; what waits on them goes to whoever covers. */
 export const POST = endpoint(Duty, ({ desk, me, params, body }) => {
-  const changed = desk.office.setDuty(params.id ?? "", body.off, me.id);
+  const changed = desk.office.setDuty(
+    params.id ?? "",
+    body.off,
+    me.id,
+    body.until ? Date.parse(body.until) : null,
+  );
   return changed.ok ? toPeopleSetup(desk) : refusal(changed.problem);
 });

@@ -1,0 +1,12 @@
+import { openAgain } from "../../../../../../core/policy/change-bells.ts";
+import { endpoint, refusal } from "../../../../../api/endpoint.ts";
+import { OpenAgain } from "../../../../../wire/bells-schemas.ts";
+import { toHours } from "../../../../../wire/shape-bells.ts";
+
+/** Take back an early closing: the date is again what it was before. */
+export const POST = endpoint(OpenAgain, async ({ desk, me, body }) => {
+  const changed = desk.office.change(me.id, (setup) => openAgain(setup, body.date));
+  if (!changed.ok) return refusal(changed.problem);
+  const moved = await desk.sweep.settled();
+  return { setup: toHours(desk), moved };
+});
