@@ -1,13 +1,14 @@
-import { DayCount, holderOf, shiftLoad } from "../desk/memory.ts";
+import { DayCount, holderOf, householdOf, shiftLoad } from "../desk/memory.ts";
 import type { EventKind, LeadEvent } from "../lead/events.ts";
 import { foldNext } from "../lead/fold.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { MessageWay } from "../policy/alerts.ts";
 import type { RuleSet, Setup } from "../policy/policy.ts";
+import { type Answer, Answers } from "./answers.ts";
 import { afterTurn, type RotationState, type TurnTaken } from "./choose.ts";
 import { type Decision, type RoutingWorld, route } from "./route.ts";
 import { staysWith } from "./set-aside.ts";
-import { type Outcome, sameOutcome, Tally } from "./tally.ts";
+import { type Cause, type Outcome, sameOutcome, Tally } from "./tally.ts";
 
 /** What happened to one lead in one act, as it was recorded. */
 export interface RecordedAct {
@@ -51,8 +52,13 @@ export interface PlaybackOptions {
  * the loads, turns and daily counts as they would have been.
  *
  * What people did is taken from the record as long as it can be: whoever is offered the same lead as then does what
- * they did then. Whoever is offered another's lead is taken to take it at once; what the one it really went to did
- * then no longer counts. A move by hand counts always. With the rules that were live nothing differs, which is tested.
+ * they did then. Whoever is offered another's lead answers as they have really answered offers until then (`Answers`),
+ * and what they pass on or let lapse is offered on; what the one it really went to did then no longer counts. A move by
+ * hand counts always. With the rules that were live nothing differs, which is tested.
+ *
+ * One inquiry that goes elsewhere moves the turns and loads of all that come after it. So each difference is asked once
+ * more by the rules that were live, with turns and loads as they would have been by then: what goes elsewhere by those as
+ * well was moved along, and is not the changed rules' own doing.
  */
 export class Playback {
   readonly #options: PlaybackOptions;
@@ -62,8 +68,11 @@ export class Playback {
   readonly #loads: Record<string, number> = {};
   readonly #rotations: Record<string, RotationState> = {};
   readonly #today = new DayCount();
-  /** When routing is tried again for leads that have gone another way, soonest first. */
-  readonly #retries: { at: number; leadId: string }[] = [];
+  /** What becomes of leads that have gone another way, soonest first: whoever was asked refuses, or routing is tried again. */
+  readonly #due: Due[] = [];
+  readonly #answers = new Answers();
+  /** Leads by the numbers and addresses several people share. */
+  readonly #sharing = new Map<string, Set<string>>();
   /** Leads that were tests: no decision about them is one of the desk's. */
   readonly #tests = new Set<string>();
   readonly #setups = new WeakMap<Setup, Setup>();
@@ -77,9 +86,10 @@ export class Playback {
   /** The next act, in the order in which they happened. */
   feed(act: RecordedAct): void {
     const { at, leadId } = act;
-    for (let due = this.#retries[0]; due && due.at <= at; due = this.#retries[0]) {
-      this.#retries.shift();
-      this.#retry(due.leadId, due.at);
+    for (let due = this.#due[0]; due && due.at <= at; due = this.#due[0]) {
+      this.#due.shift();
+      if (due.refuses) this.#refuse(due.leadId, due.at, due.refuses, due.did);
+      else this.#retry(due.leadId, due.at);
     }
     const before = this.#real.get(leadId) ?? null;
     const [first] = act.events;
@@ -94,7 +104,16 @@ export class Playback {
     }
     if (made && !made.event) this.#decide(act, lead!, made);
     this.#real.set(leadId, lead!);
+    if (before?.shared !== lead!.shared) this.#share(before, lead!);
     this.#follow(act, before, lead!);
+  }
+
+  #share(before: Lead | null, { id, shared }: Lead): void {
+    for (const value of before?.shared ?? []) this.#sharing.get(value)?.delete(id);
+    for (const value of shared) {
+      const leads = this.#sharing.get(value) ?? new Set();
+      this.#sharing.set(value, leads.add(id));
+    }
   }
 
   /** The lead as it would be: as it was, but for whose it is. */
@@ -114,9 +133,15 @@ export class Playback {
       loads: this.#loads,
       rotations: this.#rotations,
       today: this.#today.of(setup, at),
-      household: (lead) => this.#household(lead),
+      household: (lead) => householdOf(lead, this.#find),
     };
   }
+
+  readonly #find = {
+    byId: (id: string) => this.#view(this.#real.get(id) ?? null, id),
+    sharing: (value: string) =>
+      [...(this.#sharing.get(value) ?? [])].flatMap((id) => this.#find.byId(id) ?? []),
+  };
 
   #setupAt(at: number): Setup {
     const then = this.#options.setupAt(at);
@@ -128,13 +153,6 @@ export class Playback {
     return setup;
   }
 
-  #household(lead: Lead): { leadName: string; ownerId: string }[] {
-    return lead.related.flatMap(({ leadId }) => {
-      const other = leadId ? this.#view(this.#real.get(leadId) ?? null, leadId) : null;
-      return other?.ownerId ? [{ leadName: other.name ?? "somebody", ownerId: other.ownerId }] : [];
-    });
-  }
-
   /** A decision that was really made: make it anew, and see whether it is the same. */
   #decide(act: RecordedAct, real: Lead, made: MadeDecision): void {
     const { leadId, at } = act;
@@ -144,7 +162,7 @@ export class Playback {
     if (other) {
       // It has gone another way and is in somebody's hands, or waits for its own moment.
       const refusal = act.events.find((e) => e.kind === "passed" || e.kind === "lapsed");
-      if (refusal || other.ownerId || this.#retries.some((r) => r.leadId === leadId)) {
+      if (refusal || other.ownerId || this.#due.some((d) => d.leadId === leadId)) {
         if (inquired) this.tally.kept(act, real, made.outcome, lead.ownerId);
         return;
       }
@@ -162,12 +180,14 @@ export class Playback {
       made.outcome.kind === "kept" && real.ownerId ? { ...made.outcome, to: [real.ownerId] } : made.outcome;
     const decision = route(this.#world(at), lead, true);
     const outcome = outcomeOf(decision);
+    const differs = !sameOutcome(outcome, then);
+    const cause = differs && inquired ? this.#cause(lead, at, outcome) : null;
     if (decision.kind === "offer" && decision.rotation)
       this.#rotations[decision.rotation.groupId] = decision.rotation.after;
     const rule = decision.kind === "offer" ? decision.rule : null;
-    this.tally.decided(act, real, then, outcome, rule, inquired);
+    this.tally.decided(act, real, then, outcome, rule, inquired, cause);
     const before = this.#view(this.#real.get(leadId) ?? null, leadId);
-    if (sameOutcome(outcome, then)) {
+    if (!differs) {
       this.#other.delete(leadId);
       return;
     }
@@ -176,18 +196,58 @@ export class Playback {
     this.#other.set(leadId, after);
   }
 
+  /** Whether the rules that were live would have decided otherwise in the same situation, or all the same. */
+  #cause(lead: Lead, at: number, outcome: Outcome): Cause {
+    const world = { ...this.#world(at), setup: this.#options.setupAt(at) };
+    return sameOutcome(outcomeOf(route(world, lead, true)), outcome) ? "moved" : "rules";
+  }
+
   /** The lead after a decision nobody's record tells the end of. */
   #gone(lead: Lead, decision: Decision, at: number): Lead {
     const bare = { ...lead, handOff: null, listed: null, turn: null };
     if (decision.kind === "list") {
       const { retryAt, reason } = decision;
-      if (retryAt !== null) this.#waitUntil(retryAt, lead.id);
+      if (retryAt !== null) this.#waitUntil({ at: retryAt, leadId: lead.id, refuses: null, did: "lapsed" });
       return { ...bare, ownerId: null, listed: { reason, at, retryAt } };
     }
-    const ownerId = decision.kind === "offer" ? decision.to[0]! : decision.to;
+    if (decision.kind === "standby") return this.#given(bare, decision.to, at);
+    return this.#asked(bare, decision, at);
+  }
+
+  /** They answer as they have answered before: whoever takes it has it, what is refused goes on in its time. */
+  #asked(bare: Lead, decision: Extract<Decision, { kind: "offer" }>, at: number): Lead {
+    const { to, rule, rotation } = decision;
+    const answers = to.map((id) => ({ id, ...(this.#answers.of(id) ?? AT_ONCE) }));
+    const taker = answers.find((a) => a.did === "took");
+    const lead = { ...bare, turn: rotation && { ...rotation.turn } };
+    if (taker) return this.#given(lead, taker.id, at);
+    const limit = rule.offerMinutes * 60_000;
+    const after = Math.min(limit, Math.max(...answers.map((a) => (a.did === "passed" ? a.after : limit))));
+    const did = answers.every((a) => a.did === "passed") ? "passed" : "lapsed";
+    this.#waitUntil({ at: at + after, leadId: lead.id, refuses: to, did });
+    return {
+      ...lead,
+      ownerId: null,
+      handOff: { id: "", state: decision.open ? "open" : "offered", to, until: at + after },
+    };
+  }
+
+  #given(bare: Lead, ownerId: string, at: number): Lead {
     this.tally.got("would", ownerId);
-    this.#countToday(lead, ownerId, at);
-    return { ...bare, ownerId, creditId: lead.creditId ?? ownerId, lastOwner: { personId: ownerId, at } };
+    this.#countToday(bare, ownerId, at);
+    return { ...bare, ownerId, creditId: bare.creditId ?? ownerId, lastOwner: { personId: ownerId, at } };
+  }
+
+  /** Whoever was asked passes, or lets it lapse: the turn goes back where it does, and the next is asked. */
+  #refuse(leadId: string, at: number, people: readonly string[], did: Answer["did"]): void {
+    const lead = this.#other.has(leadId) ? this.#view(this.#real.get(leadId) ?? null, leadId) : null;
+    if (!lead || lead.closed || lead.ownerId) return;
+    this.tally.refused();
+    const { turns } = this.#setupAt(at).policies;
+    if (lead.turn && turns[did === "passed" ? "pass" : "lapse"] === "back") this.#turn(lead.turn, -1);
+    const next = { ...lead, handOff: null, turn: null, refused: [...new Set([...lead.refused, ...people])] };
+    shiftLoad(this.#loads, lead, next);
+    this.#again(next, at);
   }
 
   #countToday(lead: Lead, ownerId: string, at: number): void {
@@ -195,27 +255,32 @@ export class Playback {
     this.#today.count(this.#setupAt(at), [got]);
   }
 
-  #waitUntil(at: number, leadId: string): void {
-    let i = this.#retries.length;
-    while (i > 0 && this.#retries[i - 1]!.at > at) i--;
-    this.#retries.splice(i, 0, { at, leadId });
+  #waitUntil(due: Due): void {
+    let i = this.#due.length;
+    while (i > 0 && this.#due[i - 1]!.at > due.at) i--;
+    this.#due.splice(i, 0, due);
   }
 
   #retry(leadId: string, at: number): void {
     const real = this.#real.get(leadId);
     const lead = this.#other.has(leadId) ? this.#view(real ?? null, leadId) : null;
     if (!lead || lead.closed || lead.ownerId || !lead.listed) return;
+    this.#again(lead, at);
+  }
+
+  #again(lead: Lead, at: number): void {
     const decision = route(this.#world(at), lead, true);
     if (decision.kind === "offer" && decision.rotation)
       this.#rotations[decision.rotation.groupId] = decision.rotation.after;
     this.tally.retried(decision.kind === "offer" ? decision.rule : null);
     const after = this.#gone(lead, decision, at);
     shiftLoad(this.#loads, lead, after);
-    this.#other.set(leadId, after);
+    this.#other.set(lead.id, after);
   }
 
   /** What an event does to turns and counts, where the lead went the way it did. */
   #settle(lead: Lead | null, event: LeadEvent): void {
+    this.#answers.learn(event);
     const gone = this.#other.has(event.leadId);
     this.tally.heed(event, gone);
     if (gone) return;
@@ -248,6 +313,17 @@ export class Playback {
     if (holderOf(was) !== holderOf(is)) shiftLoad(this.#loads, was, is);
   }
 }
+
+/** What becomes of a lead at a moment that no record tells of: those asked refuse, or routing is tried again. */
+interface Due {
+  readonly at: number;
+  readonly leadId: string;
+  readonly refuses: readonly string[] | null;
+  readonly did: Answer["did"];
+}
+
+/** Whoever has answered no offer yet is taken to take it. */
+const AT_ONCE: Answer = { did: "took", after: 0 };
 
 interface MadeDecision {
   /** The event that says it; null when nothing had to be said, since the lead stayed where it was. */

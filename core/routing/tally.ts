@@ -18,6 +18,12 @@ export function sameOutcome(a: Outcome, b: Outcome): boolean {
   return a.kind === b.kind && a.to.length === b.to.length && a.to.every((id) => b.to.includes(id));
 }
 
+/**
+ * Why an inquiry would have gone elsewhere: the rules that were live would have decided otherwise in the same situation, or
+ * they would not, and turns, loads and people's hands alone had moved by then.
+ */
+export type Cause = "rules" | "moved";
+
 /** An inquiry that would have gone elsewhere. */
 export interface Difference {
   readonly leadId: string;
@@ -26,6 +32,7 @@ export interface Difference {
   readonly at: number;
   readonly was: Outcome;
   readonly would: Outcome;
+  readonly cause: Cause;
 }
 
 /** As it was, and as it would have been. */
@@ -36,6 +43,8 @@ export interface PlaybackResult {
   /** Inquiries the rules decided about, and how many of them would first have gone elsewhere. */
   readonly inquiries: number;
   readonly changed: number;
+  /** Of those that changed: how many by the rules themselves. The others were moved along. */
+  readonly byRules: number;
   readonly people: readonly { readonly id: string; readonly offered: Pair; readonly got: Pair }[];
   readonly groups: readonly { readonly id: string; readonly offered: Pair }[];
   /** How often each rule that was played offered a lead, whether at first or later. */
@@ -73,6 +82,7 @@ export class Tally {
   readonly #rules: readonly Rule[];
   #inquiries = 0;
   #changed = 0;
+  #byRules = 0;
 
   constructor({ rules }: RuleSet) {
     this.#rules = rules;
@@ -86,13 +96,14 @@ export class Tally {
     would: Outcome,
     rule: Rule | null,
     inquired: boolean,
+    cause: Cause | null,
   ): void {
     if (rule) this.#fired.set(rule.id, (this.#fired.get(rule.id) ?? 0) + 1);
     if (!inquired) return;
     this.#inquiries++;
     this.#count("was", was, act.at);
     this.#count("would", would, act.at);
-    if (!sameOutcome(was, would)) this.#differ(act, lead, was, would);
+    if (cause) this.#differ(act, lead, was, would, cause);
   }
 
   /** An inquiry the rules decided about then stays with whoever would have the lead by now. */
@@ -100,12 +111,25 @@ export class Tally {
     this.#inquiries++;
     this.#count("was", was, act.at);
     const to = ownerId ? [ownerId] : [];
-    this.#differ(act, lead, was, { kind: "kept", to, ruleId: null, groupId: null, waitUntil: null });
+    this.#differ(act, lead, was, { kind: "kept", to, ruleId: null, groupId: null, waitUntil: null }, "moved");
   }
 
-  #differ({ leadId, at }: RecordedAct, { name, sourceId }: Lead, was: Outcome, would: Outcome): void {
+  #differ(
+    { leadId, at }: RecordedAct,
+    { name, sourceId }: Lead,
+    was: Outcome,
+    would: Outcome,
+    cause: Cause,
+  ): void {
     this.#changed++;
-    if (this.#differences.length < KEPT) this.#differences.push({ leadId, name, sourceId, at, was, would });
+    if (cause === "rules") this.#byRules++;
+    if (this.#differences.length < KEPT)
+      this.#differences.push({ leadId, name, sourceId, at, was, would, cause });
+  }
+
+  /** Somebody who was never really asked passes, or lets the offer lapse. */
+  refused(): void {
+    this.#refusals.would++;
   }
 
   retried(rule: Rule | null): void {
@@ -159,6 +183,7 @@ export class Tally {
     return {
       inquiries: this.#inquiries,
       changed: this.#changed,
+      byRules: this.#byRules,
       people: [...this.#people].map(([id, counts]) => ({ id, ...counts })),
       groups: [...this.#groups].map(([id, offered]) => ({ id, offered })),
       rules: this.#rules.map((r) => ({

@@ -75,11 +75,11 @@ test.describe("rules", () => {
     const grip = page.getByRole("button", { name: "Move Everybody else", exact: true });
     await grip.focus();
     await page.keyboard.press("Space");
-    await expect(page.getByText(/was moved over droppable area r_homes/)).toBeAttached();
+    await expect(page.getByText("Everybody else is over place 5.")).toBeAttached();
     await page.keyboard.press("ArrowUp");
-    await expect(page.getByText(/was moved over droppable area r_french/)).toBeAttached();
+    await expect(page.getByText("Everybody else is over place 4.")).toBeAttached();
     await page.keyboard.press("ArrowUp");
-    await expect(page.getByText(/was moved over droppable area r_lodge/)).toBeAttached();
+    await expect(page.getByText("Everybody else is over place 3.")).toBeAttached();
     await page.keyboard.press("Space");
     await expect(names().first()).toContainText("Everybody else");
     await expect(
@@ -141,6 +141,7 @@ test.describe("people", () => {
     // French is left without anybody after Luc goes home.
     await expect(week).toContainText("Nobody in French");
     await page.getByRole("button", { name: "Send off duty: Noor Castellanos" }).click();
+    await page.getByRole("button", { name: /Until somebody brings them back/ }).click();
     await expect(page.getByRole("row").filter({ hasText: "Noor Castellanos" }).first()).toContainText(
       "went off duty",
     );
@@ -169,6 +170,8 @@ test.describe("people", () => {
     await expect(page.getByRole("link", { name: "Set-up" })).toHaveCount(0);
     await page.goto(`${empty.origin}/account`);
     await page.getByRole("button", { name: "Go off duty" }).click();
+    await expectAccessible(page);
+    await page.getByRole("button", { name: /Until I come back/ }).click();
     await expect(page.getByText("◇ You are off duty")).toBeVisible();
     await expectAccessible(page);
   });

@@ -18,7 +18,17 @@ export function useAlsoHere(leadId: string): AlsoHere["others"] {
   });
   useEffect(() => {
     const leave = () => void call(`/leads/${leadId}/here`, { here: false }).catch(() => {});
-    return leave;
+    // A page that is closed waits for nothing: this is sent all the same.
+    const close = () =>
+      navigator.sendBeacon(
+        `/api/v1/leads/${leadId}/here`,
+        new Blob(['{"here":false}'], { type: "application/json" }),
+      );
+    addEventListener("pagehide", close);
+    return () => {
+      removeEventListener("pagehide", close);
+      leave();
+    };
   }, [leadId]);
   return data?.others ?? [];
 }

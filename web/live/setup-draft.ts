@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { useSay } from "../ui/Toasts.tsx";
 
 /** Where what was typed is kept until it is in force or thrown away: for this tab, over a reload and a look elsewhere. */
 const PLACE = "kb_typed:";
@@ -75,4 +76,33 @@ export function useKeptTyping<T extends object>(name: string, empty: T): [T, (ne
   );
   const forget = useCallback(() => keepTyping(place, null), [place]);
   return [typed, keep, forget];
+}
+
+/** Go back to what is in force, in one step that can be taken back: what was typed is not lost by a slip. */
+export function useLeaving<T>(draft: T | null, set: (next: T | null) => void): () => void {
+  const say = useSay();
+  return () => {
+    if (draft === null) return;
+    set(null);
+    say.done("Left as it was.", () => set(draft));
+  };
+}
+
+interface Editing<T> {
+  readonly draft: T;
+  readonly put: (next: T) => void;
+  readonly changed: boolean;
+  /** It is done: nothing typed is left to keep. */
+  readonly done: () => void;
+  /** It stays as it was; what was typed can be brought back. */
+  readonly leave: () => void;
+}
+
+/** One thing that lies open to be changed: what is typed stays over closing it and a reload, until it is kept or left. */
+export function useEditing<T>(name: string, given: T): Editing<T> {
+  const [typed, set] = useSetupDraft<T>(name, given);
+  const draft = typed ?? given;
+  const changed = JSON.stringify(draft) !== JSON.stringify(given);
+  const leave = useLeaving(changed ? draft : null, set);
+  return { draft, put: set, changed, done: () => set(null), leave };
 }

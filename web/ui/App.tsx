@@ -3,10 +3,13 @@ import { type ReactNode, useEffect, useState } from "react";
 import { duration } from "../../core/time/words.ts";
 import { Refused } from "../live/api.ts";
 import { useNow } from "../live/clock.ts";
+import { useKeys } from "../live/keys.ts";
 import { useMe, useReleaseReplies, useTroubles } from "../live/queries.ts";
 import { useStream } from "../live/stream.ts";
 import { CallBar } from "../views/call/CallBar.tsx";
 import { PickedUp } from "../views/call/PickedUp.tsx";
+import { KeysDialog } from "../views/desk/dialogs.tsx";
+import { NewLead } from "../views/desk/NewLead.tsx";
 import styles from "./App.module.css";
 import { MayBreak, tellFault } from "./Broken.tsx";
 import { Button } from "./Button.tsx";
@@ -17,7 +20,6 @@ interface Props {
   readonly view: string;
   readonly children: ReactNode;
   readonly onOpenLead?: (id: string) => void;
-  readonly onNew?: () => void;
 }
 
 /** What every view stands in: the toasts, the cache, the live stream and the bar on top. */
@@ -58,15 +60,26 @@ function Cached(props: Props) {
   );
 }
 
-function Frame({ client, view, children, onOpenLead, onNew }: Props & { readonly client: QueryClient }) {
+function Frame({ client, view, children, onOpenLead }: Props & { readonly client: QueryClient }) {
   const connected = useStream(client);
+  const { data: me } = useMe();
+  const [asked, ask] = useState<"new" | "keys" | null>(null);
+  const openLead = onOpenLead ?? ((id: string) => location.assign(`/?lead=${id}`));
+  const mayEnter = me?.rights.includes("leads") ?? false;
+  useKeys({
+    n: () => mayEnter && ask("new"),
+    "?": () => ask("keys"),
+    arrowdown: () => alongRows(1),
+    arrowup: () => alongRows(-1),
+  });
   return (
     <div className={styles.app}>
       <MayBreak part="The bar on top">
         <TopBar
           view={view}
-          onOpenLead={onOpenLead ?? ((id) => location.assign(`/?lead=${id}`))}
-          onNew={onNew}
+          onOpenLead={openLead}
+          onNew={mayEnter ? () => ask("new") : undefined}
+          onKeys={() => ask("keys")}
         />
       </MayBreak>
       {!connected && (
@@ -82,8 +95,31 @@ function Frame({ client, view, children, onOpenLead, onNew }: Props & { readonly
         <PickedUp />
       </MayBreak>
       <MayBreak part="This view">{children}</MayBreak>
+      {asked === "new" && (
+        <NewLead
+          onClose={() => ask(null)}
+          onMade={(id) => {
+            ask(null);
+            openLead(id);
+          }}
+        />
+      )}
+      {asked === "keys" && <KeysDialog view={view} onClose={() => ask(null)} />}
     </div>
   );
+}
+
+/** Move the focus along what a view lists; without a list, along the places beside it. */
+function alongRows(by: number): void {
+  const all = (what: string) =>
+    [...document.querySelectorAll<HTMLElement>(what)].filter((e) => e.offsetParent);
+  const rows = all("main [data-row]");
+  const places = rows.length > 0 ? rows : all("nav[aria-label] a[href]");
+  const at = places.indexOf(document.activeElement as HTMLElement);
+  const from = at < 0 && rows.length === 0 ? places.findIndex((p) => p.ariaCurrent === "page") : at;
+  const next = places[Math.min(places.length - 1, Math.max(0, from + by))];
+  next?.focus();
+  next?.scrollIntoView({ block: "nearest" });
 }
 
 const WAYS = { email: "Mail is", text: "The line for texts is", chat: "Team chat is" } as const;

@@ -7,7 +7,7 @@ import {
   useInteractions,
   useRole,
 } from "@floating-ui/react";
-import { type ReactNode, useId } from "react";
+import { type ReactNode, useCallback, useId } from "react";
 import { Button } from "./Button.tsx";
 import styles from "./Dialog.module.css";
 
@@ -20,6 +20,9 @@ interface Props {
   readonly onKeyDown?: (event: React.KeyboardEvent) => void;
 }
 
+const FIRST =
+  "input:not(:disabled), select:not(:disabled), textarea:not(:disabled), button:not(:disabled), a[href]";
+
 /** Something that must be finished or closed before going on; keeps the focus, closes on Escape. */
 export function Dialog({ title, onClose, children, as = "dialog", onKeyDown }: Props) {
   const id = useId();
@@ -28,10 +31,14 @@ export function Dialog({ title, onClose, children, as = "dialog", onKeyDown }: P
     useDismiss(context, { outsidePressEvent: "mousedown" }),
     useRole(context, { role: "dialog" }),
   ]);
+  // The first thing one can do in it has the focus; while there is none yet, the dialog itself has.
+  const begin = useCallback((body: HTMLDivElement | null) => {
+    if (body) (body.querySelector<HTMLElement>(FIRST) ?? body.closest<HTMLElement>("[role=dialog]"))?.focus();
+  }, []);
   return (
     <FloatingPortal>
       <FloatingOverlay lockScroll className={as === "drawer" ? styles.veilDrawer : styles.veil}>
-        <FloatingFocusManager context={context} initialFocus={refs.floating}>
+        <FloatingFocusManager context={context} initialFocus={-1}>
           <div
             ref={refs.setFloating}
             className={
@@ -46,7 +53,7 @@ export function Dialog({ title, onClose, children, as = "dialog", onKeyDown }: P
                 Close
               </Button>
             </header>
-            {children}
+            <div ref={begin}>{children}</div>
           </div>
         </FloatingFocusManager>
       </FloatingOverlay>

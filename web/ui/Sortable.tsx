@@ -1,9 +1,11 @@
 import {
+  type Announcements,
   closestCenter,
   DndContext,
   type DragEndEvent,
   KeyboardSensor,
   PointerSensor,
+  type UniqueIdentifier,
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
@@ -22,12 +24,14 @@ import styles from "./Sortable.module.css";
 interface ListProps<T> {
   readonly items: readonly T[];
   readonly idOf: (item: T) => string;
+  /** What a part is called, for whoever hears where it is moved. */
+  readonly nameOf: (item: T) => string;
   readonly onMove: (items: T[]) => void;
   readonly children: ReactNode;
 }
 
 /** A list whose parts are put in order by dragging or by keyboard. Each part shows its grip by {@link useGrip}. */
-export function Sortable<T>({ items, idOf, onMove, children }: ListProps<T>) {
+export function Sortable<T>({ items, idOf, nameOf, onMove, children }: ListProps<T>) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -37,8 +41,25 @@ export function Sortable<T>({ items, idOf, onMove, children }: ListProps<T>) {
     const place = (id: unknown) => items.findIndex((item) => idOf(item) === id);
     onMove(arrayMove([...items], place(active.id), place(over.id)));
   };
+  const at = (id: UniqueIdentifier) => items.findIndex((item) => idOf(item) === id);
+  const named = (id: UniqueIdentifier) => (items[at(id)] ? nameOf(items[at(id)]!) : "It");
+  const announcements: Announcements = {
+    onDragStart: ({ active }) => `${named(active.id)} is taken hold of, at place ${at(active.id) + 1}.`,
+    onDragOver: ({ active, over }) =>
+      over
+        ? `${named(active.id)} is over place ${at(over.id) + 1}.`
+        : `${named(active.id)} is over no place.`,
+    onDragEnd: ({ active, over }) =>
+      over ? `${named(active.id)} is put at place ${at(over.id) + 1}.` : `${named(active.id)} is back.`,
+    onDragCancel: ({ active }) => `${named(active.id)} is back at place ${at(active.id) + 1}.`,
+  };
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={moved}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={moved}
+      accessibility={{ announcements }}
+    >
       <SortableContext items={items.map(idOf)} strategy={verticalListSortingStrategy}>
         {children}
       </SortableContext>

@@ -1,4 +1,4 @@
-import { Moon, Sun, Volume2, VolumeX } from "lucide-react";
+import { Keyboard, Moon, Sun, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
 import { clockTime, dayTime, duration, zoneName } from "../../core/time/words.ts";
 import { call } from "../live/api.ts";
@@ -15,6 +15,7 @@ interface Props {
   readonly view: string;
   readonly onOpenLead: (id: string) => void;
   readonly onNew: (() => void) | undefined;
+  readonly onKeys: () => void;
 }
 
 const VIEWS: readonly { name: string; href: string; needs?: string }[] = [
@@ -26,7 +27,7 @@ const VIEWS: readonly { name: string; href: string; needs?: string }[] = [
 ];
 
 /** The bar on top of every view: where one is, search, how the desk stands, who one is. */
-export function TopBar({ view, onOpenLead, onNew }: Props) {
+export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
   const { data: me } = useMe();
   const [sound, hear] = useState(soundOn);
   const [dark, darken] = useState(() => document.documentElement.dataset.theme === "dark");
@@ -66,6 +67,11 @@ export function TopBar({ view, onOpenLead, onNew }: Props) {
         </Button>
       )}
       <Hours />
+      <Tooltip text="All keys">
+        <button type="button" className={styles.icon} aria-label="All keys" onClick={onKeys}>
+          <Keyboard size={18} />
+        </button>
+      </Tooltip>
       <Tooltip text={sound ? "Sound is on" : "Sound is off"}>
         <button
           type="button"

@@ -170,6 +170,7 @@ export const Difference = z.object({
   at: time,
   was: z.string(),
   would: z.string(),
+  cause: z.enum(["rules", "moved"]).describe("By the rules themselves, or because turns and loads had moved"),
 });
 export const Playback = z.object({
   id: z.string(),
@@ -185,6 +186,7 @@ export const Playback = z.object({
     .object({
       inquiries: z.number(),
       changed: z.number(),
+      byRules: z.number(),
       people: z.array(z.object({ id: z.string(), name: z.string(), offered: Pair, got: Pair })),
       groups: z.array(z.object({ id: z.string(), name: z.string(), offered: Pair })),
       rules: z.array(z.object({ id: z.string(), name: z.string(), off: z.boolean(), fired: z.number() })),

@@ -253,6 +253,7 @@ function toResult(setup: Setup, result: PlaybackResult): NonNullable<wire.Playba
       at: iso(d.at),
       was: sayOutcome(setup, d.was),
       would: sayOutcome(setup, d.would),
+      cause: d.cause,
     })),
   } as NonNullable<wire.Playback["result"]>;
 }

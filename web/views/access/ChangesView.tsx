@@ -31,7 +31,7 @@ function Changes() {
       )}
       {data?.map((entry) => (
         <details key={entry.n} className={setup.outcome}>
-          <summary>
+          <summary data-row>
             {dayTime(Date.parse(entry.at), queue?.zone ?? "UTC", now)}, <b>{entry.by}</b>
             {entry.via && ` (by the key “${entry.via}”)`}: {entry.what}
           </summary>

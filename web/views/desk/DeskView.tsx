@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { called } from "../../../core/lead/called.ts";
+import { type Put, useInAddress } from "../../live/address.ts";
 import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
@@ -9,9 +10,8 @@ import { useSay } from "../../ui/Toasts.tsx";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
 import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
 import styles from "./DeskView.module.css";
-import { CloseDialog, DeferDialog, GiveDialog, KeysDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
+import { CloseDialog, DeferDialog, GiveDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
 import { FactsDialog } from "./Facts.tsx";
-import { NewLead } from "./NewLead.tsx";
 import { OutcomeDialog } from "./OutcomeDialog.tsx";
 import { Queue } from "./Queue.tsx";
 import { Sheet } from "./Sheet.tsx";
@@ -29,8 +29,6 @@ export type Asked =
   | "excuse"
   | "promise"
   | "facts"
-  | "new"
-  | "keys"
   | "rehearsal";
 
 const LEAD_DIALOGS = {
@@ -47,16 +45,10 @@ const LEAD_DIALOGS = {
 
 /** The Desk: the wire, the queue, the sheet. */
 export function DeskView() {
-  const [chosen, setChosen] = useState<string | null>(() => new URLSearchParams(location.search).get("lead"));
+  const [chosen, setChosen] = useInAddress("lead");
   const [asked, setAsked] = useState<Asked | null>(null);
-  useEffect(() => {
-    const url = new URL(location.href);
-    if (chosen) url.searchParams.set("lead", chosen);
-    else url.searchParams.delete("lead");
-    history.replaceState(null, "", url);
-  }, [chosen]);
   return (
-    <App view="Desk" onOpenLead={setChosen} onNew={() => setAsked("new")}>
+    <App view="Desk" onOpenLead={setChosen}>
       <Desk chosen={chosen} onChoose={setChosen} asked={asked} onAsk={setAsked} />
     </App>
   );
@@ -64,7 +56,7 @@ export function DeskView() {
 
 interface Props {
   readonly chosen: string | null;
-  readonly onChoose: (id: string | null) => void;
+  readonly onChoose: Put;
   readonly asked: Asked | null;
   readonly onAsk: (asked: Asked | null) => void;
 }
@@ -87,7 +79,8 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
   };
   // The most pressing lead lies open when the desk is opened on a wide screen.
   useEffect(() => {
-    if (!chosen && order[0] && matchMedia("(min-width: 761px)").matches) onChoose(order[0]);
+    if (!chosen && order[0] && matchMedia("(min-width: 761px)").matches)
+      onChoose(order[0], { replace: true });
   }, [chosen, order, onChoose]);
 
   const step = (by: number) => {
@@ -133,10 +126,8 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
       const way = sheet?.lastWay;
       if (way && (way === "text" ? lead?.phones.length : lead?.emails.length)) setChannel(way);
     },
-    n: () => onAsk("new"),
     r: () => me?.rehearsal && onAsk("rehearsal"),
     u: () => void (say.undoLast() || say.done("There is nothing to undo here.")),
-    "?": () => onAsk("keys"),
     escape: () => (channel ? setChannel(null) : choose(null)),
   });
   if (error && !queue)
@@ -170,9 +161,6 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
         />
       </div>
       <footer className={styles.foot}>
-        <button type="button" onClick={() => onAsk("keys")}>
-          <kbd>?</kbd> all keys
-        </button>
         {me?.rehearsal && (
           <button type="button" onClick={() => onAsk("rehearsal")}>
             <kbd>R</kbd> rehearsal: play the outside, move time
@@ -191,16 +179,6 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
         />
       )}
       {asked === "facts" && sheet && <FactsDialog sheet={sheet} onClose={() => onAsk(null)} />}
-      {asked === "new" && (
-        <NewLead
-          onClose={() => onAsk(null)}
-          onMade={(id) => {
-            onAsk(null);
-            choose(id);
-          }}
-        />
-      )}
-      {asked === "keys" && <KeysDialog onClose={() => onAsk(null)} />}
       {asked === "rehearsal" && <RehearsalDrawer onClose={() => onAsk(null)} />}
     </main>
   );

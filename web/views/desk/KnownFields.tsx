@@ -34,7 +34,6 @@ export function KnownFields({ known, onChange, errors, unread = [], children }: 
     <>
       <Field
         label="Name"
-        autoFocus
         autoComplete="off"
         value={known.name}
         onChange={(e) => set({ name: e.target.value })}

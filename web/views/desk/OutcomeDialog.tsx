@@ -65,6 +65,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
     said.current = "";
   }, [note, words, keep]);
   const likely = useRef<HTMLButtonElement>(null);
+  const top = useRef<HTMLButtonElement>(null);
   const now = deskNow();
   const theirs = sheet?.theirZone ?? zone;
   const own = words ? sayWhen(words, now, theirs) : null;
@@ -72,7 +73,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   const calls = outcomes.filter((o) => o.key !== "sent");
   const ready = calls.length > 0;
   useEffect(() => {
-    if (ready) likely.current?.focus();
+    if (ready) (likely.current ?? top.current)?.focus();
   }, [ready]);
   const log = async (i: number) => {
     const outcome = calls[i];
@@ -131,7 +132,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
         {calls.map((outcome, i) => (
           <li key={outcome.key}>
             <button
-              ref={outcome.key === call?.likely ? likely : undefined}
+              ref={outcome.key === call?.likely ? likely : i === 0 ? top : undefined}
               type="button"
               className={styles.option}
               data-likely={outcome.key === call?.likely}
@@ -147,7 +148,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
           </li>
         ))}
       </ol>
-      <div className={styles.form}>
+      <div className={styles.form} hidden={!ready}>
         <Field
           label="Next step at another time, in words, their time"
           placeholder="tomorrow 10, fri 9:30, in 3 days"

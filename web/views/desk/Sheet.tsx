@@ -1,6 +1,6 @@
-import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { clockTime } from "../../../core/time/words.ts";
+import { useInAddress } from "../../live/address.ts";
 import { usePlaceCall } from "../../live/call.ts";
 import { useNow } from "../../live/clock.ts";
 import { useAlsoHere } from "../../live/here.ts";
@@ -34,7 +34,8 @@ interface Props {
 export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props) {
   const { data: sheet, error, isLoading } = useSheet(leadId);
   const { data: me } = useMe();
-  const [tab, setTab] = useState<"thread" | "facts">("thread");
+  const [asked, setAsked] = useInAddress("tab");
+  const tab = asked === "facts" ? "facts" : "thread";
   if (!leadId)
     return (
       <section className={styles.sheet} aria-label="Lead">
@@ -60,7 +61,7 @@ export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props
           <Tabs
             label="Lead"
             chosen={tab}
-            onChoose={setTab}
+            onChoose={(key) => setAsked(key === "facts" ? key : null, { replace: true })}
             tabs={[
               { key: "thread", name: "What happened" },
               { key: "facts", name: "Facts", note: <Missing sheet={sheet} /> },

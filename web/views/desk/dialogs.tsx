@@ -312,7 +312,17 @@ export function NoteDialog({ lead, onClose }: LeadDialogProps) {
   );
 }
 
-const KEYS: readonly [string, string][] = [
+/** What works in every view. */
+const EVERYWHERE: readonly [string, string][] = [
+  ["↑ ↓", "Move along what is listed"],
+  ["Enter", "Open it"],
+  ["N", "Write down an inquiry"],
+  ["/", "Find a lead"],
+  ["Esc", "Close what lies open"],
+  ["?", "This list"],
+];
+
+const AT_THE_DESK: readonly [string, string][] = [
   ["↑ ↓", "Move through the queue"],
   ["C", "Call them: your phone rings, then theirs"],
   ["O", "Log a call made elsewhere, and what came of it"],
@@ -338,12 +348,13 @@ const KEYS: readonly [string, string][] = [
   ["?", "This list"],
 ];
 
-/** All keys of the desk. */
-export function KeysDialog({ onClose }: { readonly onClose: () => void }) {
+/** All keys of a view. */
+export function KeysDialog({ view, onClose }: { readonly view: string; readonly onClose: () => void }) {
+  const keys = view === "Desk" ? AT_THE_DESK : EVERYWHERE;
   return (
     <Dialog title="Keys" onClose={onClose}>
       <dl className={styles.keys}>
-        {KEYS.map(([key, what]) => (
+        {keys.map(([key, what]) => (
           <div key={key}>
             <dt>{key}</dt>
             <dd>{what}</dd>

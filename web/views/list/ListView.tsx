@@ -156,7 +156,10 @@ function Part({ part, zone, picked, onPick }: PartProps) {
               tone={part.part === "rung" ? "ember" : "brass"}
             />
             <span className={styles.who}>
-              <a href={`/?lead=${lead.id}`}>{called(lead)}</a> {lead.product}
+              <a data-row href={`/?lead=${lead.id}`}>
+                {called(lead)}
+              </a>{" "}
+              {lead.product}
               <span>{why}</span>
             </span>
             <span className={styles.since}>

@@ -68,7 +68,9 @@ function Parked() {
               {data.items.map((row) => (
                 <tr key={row.lead.id}>
                   <td>
-                    <a href={`/?lead=${row.lead.id}`}>{called(row.lead)}</a>
+                    <a data-row href={`/?lead=${row.lead.id}`}>
+                      {called(row.lead)}
+                    </a>
                     <div className={styles.quiet}>{row.lead.product}</div>
                   </td>
                   <td>{row.reason}</td>

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import type { RungAct } from "../../../core/policy/policy.ts";
 import { RUNGS } from "../../../core/response/said.ts";
+import { useInAddress } from "../../live/address.ts";
 import { useBells } from "../../live/bells-queries.ts";
 import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
@@ -43,21 +43,57 @@ const TRIES = [
   { key: "visit", name: "a visit" },
 ] as const;
 
+/** Stands for what is begun and not kept yet. */
+const NEW = "new";
+const NEW_LADDER: Ladder = {
+  id: NEW,
+  name: "New ladder",
+  rungs: [{ fraction: 0.6, plusMinutes: 0, act: "nudge" }],
+};
+
+function newTarget(data: BellsSetup, draft: Draft, key: string): Target | null {
+  const kind = data.kinds.find((k) => k.key === key);
+  if (!kind) return null;
+  const about = kind.key === "inquiry" ? undefined : kind.key;
+  const mine = draft.targets.filter((t) => t.about === about);
+  return {
+    id: `${NEW}${key}`,
+    name: `${kind.name}, new`,
+    ...(about && { about }),
+    when: null,
+    minutes: mine[0]?.minutes ?? 60,
+    clock: "desk",
+    ladderId: mine[0]?.ladderId ?? draft.ladders[0]?.id ?? "",
+    off: mine.length > 0,
+  };
+}
+
 const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slice(2, 10)}`;
 
 function Bells() {
   const { data, error } = useBells();
   const save = useChange<{ setup: BellsSetup; moved: number }>();
-  const [open, setOpen] = useState<{ what: "target" | "ladder"; id: string } | null>(null);
+  const [targetId, openTarget] = useInAddress("target");
+  const [ladderId, openLadder] = useInAddress("ladder");
   const [draft, setDraft] = useSetupDraft<Draft>("bells", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));
   const put = (part: Partial<Draft>) => setDraft({ ...draft, ...part });
+  // What is begun stands in the draft once it is kept: leaving it leaves nothing behind.
   const putTarget = (target: Target) =>
-    put({ targets: draft.targets.map((t) => (t.id === target.id ? target : t)) });
+    put({
+      targets: target.id.startsWith(NEW)
+        ? [{ ...target, id: freshId("t") }, ...draft.targets]
+        : draft.targets.map((t) => (t.id === target.id ? target : t)),
+    });
   const putLadder = (ladder: Ladder) =>
-    put({ ladders: draft.ladders.map((l) => (l.id === ladder.id ? ladder : l)) });
+    put({
+      ladders:
+        ladder.id === NEW
+          ? [...draft.ladders, { ...ladder, id: freshId("l") }]
+          : draft.ladders.map((l) => (l.id === ladder.id ? ladder : l)),
+    });
   const inForce = (running: "keep" | "change") =>
     save.mutate({
       path: "/setup/bells",
@@ -68,8 +104,10 @@ function Bells() {
           : "In force for whatever begins from now on.",
       after: (now) => setDraft(draftOf(now.setup)),
     });
-  const target = open?.what === "target" && draft.targets.find((t) => t.id === open.id);
-  const ladder = open?.what === "ladder" && draft.ladders.find((l) => l.id === open.id);
+  const target =
+    draft.targets.find((t) => t.id === targetId) ??
+    (targetId?.startsWith(NEW) ? newTarget(data, draft, targetId.slice(NEW.length)) : null);
+  const ladder = draft.ladders.find((l) => l.id === ladderId) ?? (ladderId === NEW ? NEW_LADDER : null);
   return (
     <>
       <div className={setup.top}>
@@ -92,25 +130,12 @@ function Bells() {
           draft={draft}
           sentences={data.sentences}
           onPut={put}
-          onOpen={(id) => setOpen({ what: "target", id })}
+          onOpen={openTarget}
         />
       ))}
       <div className={setup.top}>
         <h2>Ladders</h2>
-        <Button
-          onClick={() => {
-            const id = freshId("l");
-            put({
-              ladders: [
-                ...draft.ladders,
-                { id, name: "New ladder", rungs: [{ fraction: 0.6, plusMinutes: 0, act: "nudge" }] },
-              ],
-            });
-            setOpen({ what: "ladder", id });
-          }}
-        >
-          Add a ladder
-        </Button>
+        <Button onClick={() => openLadder(NEW)}>Add a ladder</Button>
       </div>
       {draft.ladders.map((l) => {
         const used = draft.targets.filter((t) => t.ladderId === l.id);
@@ -118,11 +143,7 @@ function Bells() {
         return (
           <section key={l.id} className={styles.ladder} aria-label={`Ladder ${l.name}`}>
             <div className={setup.top}>
-              <button
-                type="button"
-                className={setup.open}
-                onClick={() => setOpen({ what: "ladder", id: l.id })}
-              >
+              <button type="button" className={setup.open} data-row onClick={() => openLadder(l.id)}>
                 {l.name}
               </button>
               <span className={setup.quiet}>
@@ -201,11 +222,7 @@ function Bells() {
         </fieldset>
       </div>
       {changed && (
-        <SaveBar
-          saving={save.isPending}
-          onSave={() => inForce("keep")}
-          onLeave={() => setDraft(draftOf(data))}
-        >
+        <SaveBar saving={save.isPending} onSave={() => inForce("keep")} draft={draft} onDraft={setDraft}>
           <Button
             disabled={save.isPending}
             hint="Rungs already climbed are not climbed again"
@@ -223,9 +240,9 @@ function Bells() {
           ladders={draft.ladders}
           onKeep={(next) => {
             putTarget(next);
-            setOpen(null);
+            openTarget(null);
           }}
-          onClose={() => setOpen(null)}
+          onClose={() => openTarget(null)}
         />
       )}
       {ladder && (
@@ -236,9 +253,9 @@ function Bells() {
           sample={draft.targets.find((t) => t.ladderId === ladder.id) ?? draft.targets[0]!}
           onKeep={(next) => {
             putLadder(next);
-            setOpen(null);
+            openLadder(null);
           }}
-          onClose={() => setOpen(null)}
+          onClose={() => openLadder(null)}
         />
       )}
     </>
@@ -259,34 +276,22 @@ function Kind({ kind, draft, sentences, onPut, onOpen }: KindProps) {
   const mine = draft.targets.filter((t) => t.about === about);
   const others = draft.targets.filter((t) => t.about !== about);
   const put = (targets: Target[]) => onPut({ targets: [...targets, ...others] });
-  const add = () => {
-    const id = freshId("t");
-    const ladderId = mine[0]?.ladderId ?? draft.ladders[0]?.id ?? "";
-    const fresh: Target = {
-      id,
-      name: `${kind.name}, new`,
-      ...(about && { about }),
-      when: null,
-      minutes: mine[0]?.minutes ?? 60,
-      clock: "desk",
-      ladderId,
-      off: mine.length > 0,
-    };
-    put([fresh, ...mine]);
-    onOpen(id);
-  };
   return (
     <section className={styles.kind} aria-label={kind.name}>
       <div className={setup.top}>
         <h3>
           {kind.name} <small className={styles.said}>{kind.said}</small>
         </h3>
-        <Button look="bare" aria-label={`Add a target for ${kind.name.toLowerCase()}`} onClick={add}>
+        <Button
+          look="bare"
+          aria-label={`Add a target for ${kind.name.toLowerCase()}`}
+          onClick={() => onOpen(`${NEW}${kind.key}`)}
+        >
           Add
         </Button>
       </div>
       {mine.length === 0 && <p className={setup.quiet}>No bell of this kind.</p>}
-      <Sortable items={mine} idOf={(t) => t.id} onMove={put}>
+      <Sortable items={mine} idOf={(t) => t.id} nameOf={(t) => t.name} onMove={put}>
         <ol className={styles.targets}>
           {mine.map((target) => (
             <TargetRow
@@ -322,7 +327,7 @@ function TargetRow({ target, draft, sentence, onOpen, onSwitch, onRemove }: RowP
       {grip}
       <b className={styles.within}>{minutesSaid(target)}</b>
       <div>
-        <button type="button" className={setup.open} onClick={onOpen}>
+        <button type="button" className={setup.open} data-row onClick={onOpen}>
           {target.name}
         </button>
         {target.off && " (switched off)"}

@@ -63,7 +63,8 @@ function Calls() {
         <SaveBar
           saving={save.isPending}
           onSave={() => save.mutate({ path: "/setup/calls", body: draft, said: "In force from now on." })}
-          onLeave={() => setDraft(data)}
+          draft={draft}
+          onDraft={setDraft}
         />
       )}
     </>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { keyOf } from "../../../core/policy/own-fields.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -19,9 +20,10 @@ const TYPES = [
 
 /** Edit the website form: its words and questions, their order by dragging. */
 export function FormEditor({ source, form }: { readonly source: SourceDetail; readonly form: WebForm }) {
-  const [draft, setDraft] = useState(form);
+  const editing = useEditing(`form:${source.key}`, form);
+  const { draft, changed, put: setDraft } = editing;
   const [shown, setShown] = useState(0);
-  const [sites, setSites] = useState(form.frames?.join(", ") ?? "");
+  const [sites, setSites] = useState(draft.frames?.join(", ") ?? "");
   const change = useChange<SourceDetail>();
   const set = (part: Partial<WebForm>) => setDraft({ ...draft, ...part });
   const setField = (at: number, next: FormField) =>
@@ -31,7 +33,6 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
     for (let i = 2; draft.fields.some((f) => f.name === name); i++) name = `question_${i}`;
     set({ fields: [...draft.fields, { name, label: "", type: "text", required: false, choices: [] }] });
   };
-  const changed = JSON.stringify(draft) !== JSON.stringify(form);
   const snippet = `<div data-kite-bell="${source.key}"></div>\n<script src="${location.origin}/embed.js" async></script>`;
   return (
     <div className={styles.editor}>
@@ -72,7 +73,12 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
           />
         </div>
         <h2>Questions</h2>
-        <Sortable items={draft.fields} idOf={(f) => f.name} onMove={(fields) => set({ fields })}>
+        <Sortable
+          items={draft.fields}
+          idOf={(f) => f.name}
+          nameOf={(f) => f.label || f.name}
+          onMove={(fields) => set({ fields })}
+        >
           {draft.fields.map((field, i) => (
             <Question
               key={field.name}
@@ -94,8 +100,8 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
                 path: `/sources/${source.key}`,
                 body: { form: { ...draft, fields: draft.fields.map(named(draft.fields)) } },
                 said: "The form is in force wherever it is shown.",
-                after: (s) => {
-                  if (s.form) setDraft(s.form);
+                after: () => {
+                  editing.done();
                   setShown(shown + 1);
                 },
               })
@@ -104,7 +110,7 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
             Put this form in force
           </Button>
           {changed && (
-            <Button look="bare" onClick={() => setDraft(form)}>
+            <Button look="bare" onClick={editing.leave}>
               Back to what is in force
             </Button>
           )}

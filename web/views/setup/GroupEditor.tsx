@@ -1,5 +1,5 @@
-import { useState } from "react";
 import { WAYS, type Way } from "../../../core/policy/people.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -26,7 +26,8 @@ const SAID: Readonly<Record<Way, string>> = {
 
 /** A group: who is in it, and how it is asked when no rule says otherwise. */
 export function GroupEditor({ group, data, may, onClose }: Props) {
-  const [draft, setDraft] = useState(group);
+  const editing = useEditing(`group:${group.id || "new"}`, group);
+  const { draft, put: setDraft } = editing;
   const change = useChange<PeopleSetup>();
   const name = (id: string) => data.people.find((p) => p.id === id)?.name ?? "somebody";
   const others = data.people.filter((p) => !draft.members.some((m) => m.personId === p.id));
@@ -99,12 +100,26 @@ export function GroupEditor({ group, data, may, onClose }: Props) {
                 path: "/setup/groups",
                 body: draft,
                 said: `${draft.name} is saved.`,
-                after: onClose,
+                after: () => {
+                  editing.done();
+                  onClose();
+                },
               })
             }
           >
             Save
           </Button>
+          {editing.changed && (
+            <Button
+              look="bare"
+              onClick={() => {
+                editing.leave();
+                onClose();
+              }}
+            >
+              Leave it as it was
+            </Button>
+          )}
           {group.id && (
             <Button
               look="bare"

@@ -75,7 +75,8 @@ function Hours() {
               after: (now) => setDraft(draftOf(now.setup)),
             })
           }
-          onLeave={() => setDraft(draftOf(data))}
+          draft={draft}
+          onDraft={setDraft}
         />
       )}
     </>

@@ -1,7 +1,7 @@
-import { useState } from "react";
 import { dayTime } from "../../../core/time/words.ts";
 import { useNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
+import { useKeptTyping } from "../../live/setup-draft.ts";
 import { useChange, useImports } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
@@ -21,7 +21,13 @@ export function ImportsView() {
 }
 
 function Imports() {
-  const [preview, setPreview] = useState<ImportPreview | null>(null);
+  const [{ preview }, keep, forget] = useKeptTyping<{ preview: ImportPreview | null }>("import", {
+    preview: null,
+  });
+  const setPreview = (next: ImportPreview | null) => {
+    keep({ preview: next });
+    if (!next) forget();
+  };
   if (preview) return <NewImport preview={preview} onDone={() => setPreview(null)} />;
   return (
     <>

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import { ALERT_WAYS } from "../../../core/policy/alerts.ts";
 import { RUNG_ACTS, type RungAct } from "../../../core/policy/policy.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
@@ -24,7 +24,8 @@ interface Props {
 
 /** One ladder: its rungs before, at and after the bell, and the line they make. */
 export function LadderEditor({ ladder, data, sample, onKeep, onClose }: Props) {
-  const [draft, setDraft] = useState(ladder);
+  const editing = useEditing(`ladder:${ladder.id}`, ladder);
+  const { draft, put: setDraft } = editing;
   const put = (i: number, rung: Rung) =>
     setDraft({ ...draft, rungs: draft.rungs.map((r, j) => (i === j ? rung : r)) });
   return (
@@ -33,6 +34,7 @@ export function LadderEditor({ ladder, data, sample, onKeep, onClose }: Props) {
         className={styles.wide}
         onSubmit={(e) => {
           e.preventDefault();
+          editing.done();
           onKeep(draft);
         }}
       >

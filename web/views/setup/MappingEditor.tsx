@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { FACTS, PHONE_KINDS } from "../../../core/intake/mapping.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange, useFieldsSetup, useTried } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice, type Option } from "../../ui/Choice.tsx";
@@ -23,7 +24,8 @@ export function factOptions(setup: FieldsSetup | undefined): Option[] {
 export function MappingEditor({ source }: { readonly source: SourceDetail }) {
   const { data: setup } = useFieldsSetup();
   const change = useChange<SourceDetail>();
-  const [mapping, setMapping] = useState<Mapping>(source.mapping);
+  const editing = useEditing<Mapping>(`mapping:${source.key}`, source.mapping);
+  const { draft: mapping, changed, put: setMapping } = editing;
   const [at, setAt] = useState(0);
   const [naming, setNaming] = useState<string | null>(null);
   const samples = source.samples.filter((s) => Object.keys(s.fields).length > 0);
@@ -41,13 +43,12 @@ export function MappingEditor({ source }: { readonly source: SourceDetail }) {
     const { [name]: _gone, ...rest } = mapping.fields;
     setMapping({ ...mapping, fields: next ? { ...rest, [name]: next } : rest });
   };
-  const changed = JSON.stringify(mapping) !== JSON.stringify(source.mapping);
   const save = () =>
     change.mutate({
       path: `/sources/${source.key}`,
       body: { mapping },
       said: (s) => `Version ${s.mapping.version} of the mapping is in force.`,
-      after: (s) => setMapping(s.mapping),
+      after: editing.done,
     });
   return (
     <div className={styles.editor}>
@@ -93,7 +94,7 @@ export function MappingEditor({ source }: { readonly source: SourceDetail }) {
             Put this mapping in force
           </Button>
           {changed && (
-            <Button look="bare" onClick={() => setMapping(source.mapping)}>
+            <Button look="bare" onClick={editing.leave}>
               Back to version {source.mapping.version}
             </Button>
           )}

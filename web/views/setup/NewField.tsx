@@ -68,7 +68,6 @@ export function NewField({
         <Field
           label="What you call it"
           value={name}
-          autoFocus
           onChange={(e) => setName(e.target.value)}
           error={taken ? "There is one of that name." : undefined}
         />

@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { call } from "../../live/api.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange, useFieldsSetup, useSources } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -9,6 +10,14 @@ import type { FieldMapping, Import, ImportCheck, ImportPreview } from "../../wir
 import { factOptions, MapRow } from "./MappingEditor.tsx";
 import { NewField } from "./NewField.tsx";
 import styles from "./Setup.module.css";
+
+/** How a list is to be loaded. */
+interface Loading {
+  readonly fields: Record<string, FieldMapping>;
+  readonly sourceId: string | null;
+  readonly route: boolean;
+  readonly tags: string;
+}
 
 /** One list on its way in: columns mapped, the whole file checked, then loaded. */
 export function NewImport({
@@ -20,10 +29,14 @@ export function NewImport({
 }) {
   const { data: setup } = useFieldsSetup();
   const { data: sources = [] } = useSources();
-  const [fields, setFields] = useState<Record<string, FieldMapping>>(preview.fields);
-  const [sourceId, setSourceId] = useState<string | null>(null);
-  const [route, setRoute] = useState(false);
-  const [tags, setTags] = useState("");
+  const editing = useEditing<Loading>(`import:${preview.fileId}`, {
+    fields: preview.fields,
+    sourceId: null,
+    route: false,
+    tags: "",
+  });
+  const { fields, sourceId, route, tags } = editing.draft;
+  const put = (part: Partial<Loading>) => editing.put({ ...editing.draft, ...part });
   const [naming, setNaming] = useState<string | null>(null);
   const lists = sources.filter((s) => s.channel === "spreadsheet");
   const source = sourceId ?? lists[0]?.id ?? "";
@@ -41,7 +54,7 @@ export function NewImport({
   const start = useChange<Import>();
   const set = (name: string, next: FieldMapping | null) => {
     const { [name]: _gone, ...rest } = fields;
-    setFields(next ? { ...rest, [name]: next } : rest);
+    put({ fields: next ? { ...rest, [name]: next } : rest });
     check.reset();
   };
   return (
@@ -106,7 +119,7 @@ export function NewImport({
               value={source}
               options={lists.map((s) => ({ value: s.id, label: s.name }))}
               onChange={(id) => {
-                setSourceId(id);
+                put({ sourceId: id });
                 check.reset();
               }}
             />
@@ -114,7 +127,7 @@ export function NewImport({
               label="Tags for all, parted by commas"
               value={tags}
               onChange={(e) => {
-                setTags(e.target.value);
+                put({ tags: e.target.value });
                 check.reset();
               }}
             />
@@ -123,7 +136,7 @@ export function NewImport({
                 type="checkbox"
                 checked={route}
                 onChange={(e) => {
-                  setRoute(e.target.checked);
+                  put({ route: e.target.checked });
                   check.reset();
                 }}
               />
@@ -154,7 +167,10 @@ export function NewImport({
                   path: "/imports",
                   body: { ...options, name: preview.name, total: check.data.total },
                   said: "It is being loaded in the background. You can go on working.",
-                  after: onDone,
+                  after: () => {
+                    editing.done();
+                    onDone();
+                  },
                 })
               }
             />

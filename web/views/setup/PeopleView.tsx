@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { WAYS } from "../../../core/policy/people.ts";
+import { useInAddress } from "../../live/address.ts";
 import { useMe } from "../../live/queries.ts";
 import { usePeopleSetup } from "../../live/routing-queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
@@ -57,11 +58,14 @@ const somebody = (zone: string): FullPerson => ({
 function People() {
   const { data, error } = usePeopleSetup();
   const { data: me } = useMe();
-  const [person, setPerson] = useState<FullPerson | null>(null);
-  const [group, setGroup] = useState<FullGroup | null>(null);
+  const [personId, setPerson] = useInAddress("person");
+  const [groupId, setGroup] = useInAddress("group");
   const may = me?.rights.includes("people") ?? false;
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data) return <p className={setup.quiet}>Looking …</p>;
+  const person =
+    personId === "new" ? somebody(data.zone) : (data.people.find((p) => p.id === personId) ?? null);
+  const group = groupId === "new" ? NEW_GROUP : (data.groups.find((g) => g.id === groupId) ?? null);
   if (person)
     return (
       <PersonEditor
@@ -79,10 +83,8 @@ function People() {
         <h1>People</h1>
         {may && (
           <div className={setup.row}>
-            <Button onClick={() => setGroup({ id: "", name: "", way: "rotation", members: [] })}>
-              New group
-            </Button>
-            <Button look="strong" onClick={() => setPerson(somebody(data.zone))}>
+            <Button onClick={() => setGroup("new")}>New group</Button>
+            <Button look="strong" onClick={() => setPerson("new")}>
               New person
             </Button>
           </div>
@@ -93,10 +95,7 @@ function People() {
         names who covers.
         {!may && " A manager changes this."}
       </p>
-      <WeekGrid
-        people={data.people}
-        onOpen={(id) => setPerson(data.people.find((p) => p.id === id) ?? null)}
-      />
+      <WeekGrid people={data.people} onOpen={setPerson} />
       {(Object.keys(ROLES) as (keyof typeof ROLES)[]).map((role) => {
         const rows = data.people.filter((p) => p.role === role);
         return rows.length === 0 ? null : (
@@ -119,7 +118,7 @@ function People() {
           {data.groups.map((g) => (
             <tr key={g.id}>
               <td>
-                <button type="button" className={setup.open} onClick={() => setGroup(g)}>
+                <button type="button" className={setup.open} data-row onClick={() => setGroup(g.id)}>
                   {g.name}
                 </button>
               </td>
@@ -143,11 +142,13 @@ function People() {
   );
 }
 
+const NEW_GROUP: FullGroup = { id: "", name: "", way: "rotation", members: [] };
+
 interface TableProps {
   readonly rows: readonly Row[];
   readonly data: PeopleSetup;
   readonly may: boolean;
-  readonly onOpen: (person: FullPerson) => void;
+  readonly onOpen: (id: string) => void;
 }
 
 function PeopleTable({ rows, data, may, onOpen }: TableProps) {
@@ -173,7 +174,7 @@ function PeopleTable({ rows, data, may, onOpen }: TableProps) {
           {rows.map((p) => (
             <tr key={p.id}>
               <td>
-                <button type="button" className={setup.open} onClick={() => onOpen(p)}>
+                <button type="button" className={setup.open} data-row onClick={() => onOpen(p.id)}>
                   {p.name}
                 </button>
               </td>

@@ -1,6 +1,6 @@
-import { useState } from "react";
 import { Temporal } from "temporal-polyfill";
 import { deskNow } from "../../live/clock.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -22,12 +22,21 @@ type Put = (part: Partial<FullPerson>) => void;
 
 /** One person: who they are, when they work, when they are away and who covers, and what they can have. */
 export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props) {
-  const [draft, setDraft] = useState(person);
+  const editing = useEditing(`person:${person.id || "new"}`, person);
+  const { draft, put: setDraft } = editing;
   const change = useChange<PeopleSetup>();
   const put: Put = (part) => setDraft({ ...draft, ...part });
   const save = () => {
     const { offDuty: _, ...body } = draft;
-    change.mutate({ path: "/setup/people", body, said: `${draft.name} is saved.`, after: onClose });
+    change.mutate({
+      path: "/setup/people",
+      body,
+      said: `${draft.name} is saved.`,
+      after: () => {
+        editing.done();
+        onClose();
+      },
+    });
   };
   return (
     <form
@@ -82,8 +91,14 @@ export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props
             Save
           </Button>
         )}
-        <Button look="bare" onClick={onClose}>
-          {may ? "Leave it as it was" : "Back"}
+        <Button
+          look="bare"
+          onClick={() => {
+            editing.leave();
+            onClose();
+          }}
+        >
+          {may && editing.changed ? "Leave it as it was" : "Back"}
         </Button>
         {mayGiveRoles && person.id && (
           <Button

@@ -50,9 +50,24 @@ function Playbacks() {
       <h1>Playback</h1>
       <p className={setup.intro}>
         What these rules would have done with the inquiries that really came in, in the same order, by the
-        same engine. Whoever is offered the same lead as then does what they did then; whoever is offered
-        another’s is taken to take it at once.
+        same engine.
       </p>
+      <details className={setup.intro}>
+        <summary>What it assumes</summary>
+        <ul className={setup.trouble}>
+          <li>Whoever is offered the same lead as then does what they did then.</li>
+          <li>
+            Whoever is offered another’s lead answers as they had really answered offers until that day: as
+            often with a pass, as often not at all. Who had answered none yet takes it.
+          </li>
+          <li>What is passed on or lapses is offered on by these rules.</li>
+          <li>What was moved by hand is moved by hand again; bells, tries and replies stay as they were.</li>
+          <li>
+            Once one lead goes elsewhere, turns and loads move for all that come later. Those are counted
+            apart: the rules that were live would have sent them there as well.
+          </li>
+        </ul>
+      </details>
       <div className={setup.row}>
         <Choice
           label="Play"
@@ -140,7 +155,11 @@ function Result({
           <b>
             {result.changed} of {result.inquiries}
           </b>
-          <span>would first have gone elsewhere</span>
+          <span>
+            would first have gone elsewhere
+            {result.changed > 0 &&
+              `: ${result.byRules} by these rules, ${result.changed - result.byRules} because turns and loads had moved`}
+          </span>
         </div>
         <div>
           <b>{index(result.jain.would)}</b>
@@ -214,17 +233,22 @@ function Result({
   );
 }
 
+const CAUSES = { rules: "by these rules", moved: "turns and loads had moved" } as const;
+
 /** How many differences are drawn at once. */
 const PAGE = 50;
 
 function Differences({ result, zone }: { readonly result: Result; readonly zone: string }) {
   const [q, setQ] = useState("");
   const [most, setMost] = useState(PAGE);
+  const [cause, setCause] = useState("");
   const now = useNow();
   if (result.differences.length === 0) return null;
   const wanted = q.trim().toLowerCase();
-  const found = result.differences.filter((d) =>
-    `${d.name ?? ""} ${d.source} ${d.was} ${d.would}`.toLowerCase().includes(wanted),
+  const found = result.differences.filter(
+    (d) =>
+      (cause === "" || d.cause === cause) &&
+      `${d.name ?? ""} ${d.source} ${d.was} ${d.would}`.toLowerCase().includes(wanted),
   );
   return (
     <>
@@ -238,6 +262,17 @@ function Differences({ result, zone }: { readonly result: Result; readonly zone:
           value={q}
           onChange={(e) => setQ(e.target.value)}
         />
+        <Choice
+          label="Why"
+          quiet
+          value={cause}
+          options={[
+            { value: "", label: "for either reason" },
+            { value: "rules", label: `${CAUSES.rules} (${result.byRules})` },
+            { value: "moved", label: `${CAUSES.moved} (${result.changed - result.byRules})` },
+          ]}
+          onChange={setCause}
+        />
         <span className={setup.quiet}>
           {found.length} of {result.changed}
         </span>
@@ -250,6 +285,7 @@ function Differences({ result, zone }: { readonly result: Result; readonly zone:
             <th>Source</th>
             <th>Was</th>
             <th>Would be</th>
+            <th>Why</th>
           </tr>
         </thead>
         <tbody>
@@ -262,6 +298,7 @@ function Differences({ result, zone }: { readonly result: Result; readonly zone:
               <td>{d.source}</td>
               <td>{d.was}</td>
               <td>{d.would}</td>
+              <td className={setup.quiet}>{CAUSES[d.cause]}</td>
             </tr>
           ))}
         </tbody>

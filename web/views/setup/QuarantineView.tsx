@@ -83,7 +83,13 @@ function Held({ one }: { readonly one: Quarantined }) {
     <article className={styles.mapRow} style={{ gridTemplateColumns: "minmax(0, 1fr) auto" }}>
       <div>
         <b>
-          {source ? <a href={`/setup/sources/${source.key}?tab=mapping`}>{source.name}</a> : one.sourceId}
+          {source ? (
+            <a data-row href={`/setup/sources/${source.key}?tab=mapping`}>
+              {source.name}
+            </a>
+          ) : (
+            one.sourceId
+          )}
         </b>{" "}
         <span className={styles.quiet}>{dayTime(Date.parse(one.receivedAt), queue?.zone ?? "UTC", now)}</span>
         <p>{one.reason}</p>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { dayTime } from "../../../core/time/words.ts";
+import { useInAddress } from "../../live/address.ts";
 import { useNow } from "../../live/clock.ts";
 import { useRouting } from "../../live/routing-queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
@@ -7,6 +8,7 @@ import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Field } from "../../ui/Field.tsx";
 import { Sortable, useGrip } from "../../ui/Sortable.tsx";
+import { useSay } from "../../ui/Toasts.tsx";
 import type { RoutingSetup, Rule, RuleSet } from "../../wire/routing-schemas.ts";
 import styles from "./Routing.module.css";
 import { RuleEditor } from "./RuleEditor.tsx";
@@ -28,8 +30,9 @@ export function RoutingView() {
 function Routing() {
   const { data, error } = useRouting();
   const change = useChange<RoutingSetup>();
-  const [open, setOpen] = useState<string | null>(null);
+  const [open, setOpen] = useInAddress("rule");
   const [note, setNote] = useState("");
+  const say = useSay();
   const now = useNow();
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data) return <p className={setup.quiet}>Looking …</p>;
@@ -41,24 +44,13 @@ function Routing() {
       body: { rules: next.rules, setAside: next.setAside },
       said,
     });
-  const add = async () => {
-    const id = `r_${Math.random().toString(36).slice(2, 10)}`;
-    const group = data.groups[0];
-    const person = data.people.find((p) => p.role === "salesperson");
-    const to: Rule["to"] = group ? { group: group.id } : { person: person?.id ?? "" };
-    const names = new Set(set.rules.map((r) => r.name));
-    let name = "New rule";
-    for (let i = 2; names.has(name); i++) name = `New rule ${i}`;
-    await keep({ ...set, rules: [{ id, name, when: null, to, offerMinutes: 5, off: true }, ...set.rules] });
-    setOpen(id);
-  };
-  const edited = set.rules.find((r) => r.id === open);
+  const edited = set.rules.find((r) => r.id === open) ?? (open === "new" ? newRule(data, set) : null);
   return (
     <>
       <div className={setup.top}>
         <h1>Routing</h1>
         <div className={setup.row}>
-          <Button look="strong" onClick={() => void add()}>
+          <Button look="strong" onClick={() => setOpen("new")}>
             Add a rule
           </Button>
         </div>
@@ -111,7 +103,12 @@ function Routing() {
                 change.mutate({
                   path: "/setup/routing/drop",
                   body: {},
-                  said: "The draft is gone; the live rules stand here.",
+                  said: "",
+                  after: () =>
+                    say.done(
+                      "The draft is gone; the live rules stand here.",
+                      () => void keep(set, "The draft is back."),
+                    ),
                 })
               }
             >
@@ -153,15 +150,32 @@ function Routing() {
           data={data}
           onClose={() => setOpen(null)}
           onKeep={(rule) =>
-            keep(
-              { ...set, rules: set.rules.map((r) => (r.id === rule.id ? rule : r)) },
-              "Kept in the draft.",
-            ).then(() => setOpen(null))
+            keep({ ...set, rules: withRule(set.rules, rule) }, "Kept in the draft.").then(() => setOpen(null))
           }
         />
       )}
     </>
   );
+}
+
+const freshId = () => `r_${Math.random().toString(36).slice(2, 10)}`;
+
+/** A rule that is begun: it stands in the draft once it is kept, so that leaving it leaves nothing behind. */
+function newRule(data: RoutingSetup, set: RuleSet): Rule {
+  const group = data.groups[0];
+  const person = data.people.find((p) => p.role === "salesperson");
+  const to: Rule["to"] = group ? { group: group.id } : { person: person?.id ?? "" };
+  const names = new Set(set.rules.map((r) => r.name));
+  let name = "New rule";
+  for (let i = 2; names.has(name); i++) name = `New rule ${i}`;
+  return { id: "new", name, when: null, to, offerMinutes: 5, off: true };
+}
+
+/** The rules with this one in its place; a new one comes first. */
+function withRule(rules: readonly Rule[], rule: Rule): Rule[] {
+  return rule.id === "new"
+    ? [{ ...rule, id: freshId() }, ...rules]
+    : rules.map((r) => (r.id === rule.id ? rule : r));
 }
 
 interface SetProps {
@@ -205,14 +219,14 @@ function Rules({ data, set, onKeep, onOpen }: RulesProps) {
     const at = set.rules.indexOf(rule);
     const twin = {
       ...structuredClone(rule),
-      id: `r_${Math.random().toString(36).slice(2, 10)}`,
+      id: freshId(),
       name: `${rule.name}, copy`,
       off: true,
     };
     put([...set.rules.slice(0, at + 1), twin, ...set.rules.slice(at + 1)]);
   };
   return (
-    <Sortable items={set.rules} idOf={(r) => r.id} onMove={put}>
+    <Sortable items={set.rules} idOf={(r) => r.id} nameOf={(r) => r.name} onMove={put}>
       <ol className={styles.rules}>
         {set.rules.map((rule, i) => (
           <RuleRow
@@ -250,7 +264,7 @@ function RuleRow({ rule, number, sentence, warnings, onOpen, onCopy, onSwitch, o
       {grip}
       <span className={styles.number}>{number}</span>
       <div className={styles.said}>
-        <button type="button" className={setup.open} onClick={onOpen}>
+        <button type="button" className={setup.open} data-row onClick={onOpen}>
           {rule.name}
         </button>
         {rule.off && <span className={styles.tag}> switched off</span>}

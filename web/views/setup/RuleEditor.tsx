@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import { type CatalogueField, namesFrom } from "../../../core/condition/fields.ts";
 import { WAYS } from "../../../core/policy/people.ts";
 import { ruleSentence } from "../../../core/routing/sentence.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { ConditionEditor } from "../../ui/ConditionEditor.tsx";
@@ -31,12 +32,13 @@ const targetKey = (to: To) =>
 
 /** One rule: what it fits, whom it offers to, how long each has, and what happens when it comes to nothing. */
 export function RuleEditor({ rule, data, onKeep, onClose }: Props) {
-  const [draft, setDraft] = useState(rule);
+  const editing = useEditing(`rule:${rule.id}`, rule);
+  const { draft, put: setDraft } = editing;
   const [problem, setProblem] = useState<string | null>(null);
   const put = (part: Partial<Rule>) => setDraft({ ...draft, ...part });
   const names = useMemo(() => namesFrom(data.catalogue as CatalogueField[]), [data.catalogue]);
   const sentence = ruleSentence({ people: data.people, groups: data.groups, names }, draft);
-  const keep = () => onKeep(draft).catch((error: Error) => setProblem(error.message));
+  const keep = () => onKeep(draft).then(editing.done, (error: Error) => setProblem(error.message));
   return (
     <Dialog title={rule.name} as="wide" onClose={onClose}>
       <form
@@ -93,8 +95,14 @@ export function RuleEditor({ rule, data, onKeep, onClose }: Props) {
           <Button type="submit" look="strong">
             Keep in the draft
           </Button>
-          <Button look="bare" onClick={onClose}>
-            Leave it
+          <Button
+            look="bare"
+            onClick={() => {
+              editing.leave();
+              onClose();
+            }}
+          >
+            Leave it as it was
           </Button>
         </p>
       </form>

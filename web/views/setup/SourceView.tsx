@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useInAddress } from "../../live/address.ts";
 import { useNow } from "../../live/clock.ts";
 import { usePeople, useQueue } from "../../live/queries.ts";
 import { useChange, useSource } from "../../live/setup-queries.ts";
@@ -28,8 +29,7 @@ export function SourceView({ sourceKey }: { readonly sourceKey: string }) {
 
 function Source({ sourceKey }: { readonly sourceKey: string }) {
   const { data: source, error } = useSource(sourceKey);
-  const asked = new URLSearchParams(location.search).get("tab") as Tab | null;
-  const [tab, setTab] = useState<Tab>(asked ?? "health");
+  const [asked, setAsked] = useInAddress("tab");
   if (error)
     return (
       <Empty title="This source can't be shown">
@@ -42,13 +42,14 @@ function Source({ sourceKey }: { readonly sourceKey: string }) {
     { key: "mapping" as const, name: "What fields become" },
     ...(source.form ? [{ key: "form" as const, name: "The form" }] : []),
   ];
+  const tab: Tab = tabs.find((t) => t.key === asked)?.key ?? "health";
   return (
     <>
       <p className={styles.quiet}>
         <a href="/setup">Sources</a> ›
       </p>
       <Head source={source} />
-      <Tabs label="Source" tabs={tabs} chosen={tab} onChoose={setTab} />
+      <Tabs label="Source" tabs={tabs} chosen={tab} onChoose={(key) => setAsked(key, { replace: true })} />
       {tab === "health" && <Health source={source} />}
       {tab === "mapping" && <MappingEditor key={source.id} source={source} />}
       {tab === "form" && source.form && <FormEditor key={source.id} source={source} form={source.form} />}

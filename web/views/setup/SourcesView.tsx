@@ -89,7 +89,9 @@ function Row({ row }: { readonly row: SourceRow }) {
   return (
     <tr>
       <td>
-        <a href={`/setup/sources/${row.key}`}>{row.name}</a>
+        <a data-row href={`/setup/sources/${row.key}`}>
+          {row.name}
+        </a>
         <div className={styles.quiet}>
           {CHANNELS[row.channel]}
           {row.line && `, ${row.line}`}
@@ -173,7 +175,6 @@ function AddSource({ onClose }: { readonly onClose: () => void }) {
       <form className={styles.stack} onSubmit={save}>
         <Field
           label="What you call it"
-          autoFocus
           error={form.formState.errors.name?.message}
           {...form.register("name", { required: "Give it a name." })}
         />

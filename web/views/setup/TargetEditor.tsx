@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useEditing } from "../../live/setup-draft.ts";
 import { Choice } from "../../ui/Choice.tsx";
 import { ConditionEditor } from "../../ui/ConditionEditor.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
@@ -27,7 +28,8 @@ const unitOf = (minutes: number) =>
 
 /** One target: for which leads, within what, by which clock, and by which ladder. */
 export function TargetEditor({ target, data, ladders, onKeep, onClose }: Props) {
-  const [draft, setDraft] = useState(target);
+  const editing = useEditing(`target:${target.id}`, target);
+  const { draft, put: setDraft } = editing;
   const [unit, setUnit] = useState(unitOf(target.minutes));
   const put = (part: Partial<Target>) => setDraft({ ...draft, ...part });
   const ladder = ladders.find((l) => l.id === draft.ladderId);
@@ -38,6 +40,7 @@ export function TargetEditor({ target, data, ladders, onKeep, onClose }: Props) 
         className={styles.wide}
         onSubmit={(e) => {
           e.preventDefault();
+          editing.done();
           onKeep(draft);
         }}
       >

@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange, useTemplateVersions, useTriedTemplate } from "../../live/setup-queries.ts";
 import { Attach, Attached } from "../../ui/Attach.tsx";
 import { Button } from "../../ui/Button.tsx";
@@ -23,7 +24,8 @@ const NAMES: Readonly<Record<string, string>> = { en: "English", fr: "French", e
 
 /** One template, written beside what it becomes. */
 export function TemplateEditor({ template, setup, onClose }: Props) {
-  const [draft, setDraft] = useState(template);
+  const editing = useEditing(`template:${template.id || template.channel}`, template);
+  const { draft, changed, put: setDraft } = editing;
   const [language, setLanguage] = useState("en");
   const [leadId, setLead] = useState<string | null>(null);
   const save = useChange<Template>();
@@ -45,7 +47,6 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
     body.current?.focus();
   };
   const attach = (files: readonly Kept[]) => setDraft({ ...draft, attachments: [...files] });
-  const changed = JSON.stringify(draft) !== JSON.stringify(template);
   return (
     <>
       <div className={styles.top}>
@@ -141,13 +142,22 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
               path: "/setup/templates",
               body: draft,
               said: `“${draft.name}” is saved.`,
-              after: onClose,
+              after: () => {
+                editing.done();
+                onClose();
+              },
             })
           }
         >
           Save
         </Button>
-        <Button look="bare" onClick={onClose}>
+        <Button
+          look="bare"
+          onClick={() => {
+            editing.leave();
+            onClose();
+          }}
+        >
           {changed ? "Leave it as it was" : "Back"}
         </Button>
         {template.id && (

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useInAddress } from "../../live/address.ts";
 import { useTemplates } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
@@ -33,18 +33,14 @@ function Replied({ row }: { readonly row: TemplateRow }) {
 
 function Templates() {
   const { data, error } = useTemplates();
-  const [open, setOpen] = useState<Template | null>(null);
+  const [openId, setOpenId] = useInAddress("template");
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!data) return <p className={styles.quiet}>Looking …</p>;
+  const row = data.items.find((t) => t.id === openId);
+  const open = row ? plain(row) : openId === "new-email" || openId === "new-text" ? blank(openId) : null;
   if (open)
-    return <TemplateEditor key={open.id} template={open} setup={data} onClose={() => setOpen(null)} />;
-  const begin = (channel: "email" | "text") =>
-    setOpen({
-      id: "",
-      name: "",
-      channel,
-      texts: { en: { ...(channel === "email" && { subject: "" }), body: "" } },
-    });
+    return <TemplateEditor key={open.id} template={open} setup={data} onClose={() => setOpenId(null)} />;
+  const begin = (channel: "email" | "text") => setOpenId(`new-${channel}`);
   return (
     <>
       <div className={styles.top}>
@@ -79,7 +75,7 @@ function Templates() {
           {data.items.map((row) => (
             <tr key={row.id}>
               <td>
-                <button type="button" className={styles.open} onClick={() => setOpen(plain(row))}>
+                <button type="button" className={styles.open} data-row onClick={() => setOpenId(row.id)}>
                   {row.name}
                 </button>
               </td>
@@ -104,3 +100,13 @@ const plain = ({ id, name, channel, texts, attachments }: TemplateRow): Template
   texts,
   ...(attachments && { attachments }),
 });
+
+function blank(which: "new-email" | "new-text"): Template {
+  const channel = which === "new-email" ? "email" : "text";
+  return {
+    id: "",
+    name: "",
+    channel,
+    texts: { en: { ...(channel === "email" && { subject: "" }), body: "" } },
+  };
+}

@@ -70,7 +70,12 @@ function Waking() {
           Add a rule
         </Button>
       </div>
-      <Sortable items={draft.wakes} idOf={(w) => w.id} onMove={(wakes) => put({ wakes })}>
+      <Sortable
+        items={draft.wakes}
+        idOf={(w) => w.id}
+        nameOf={(w) => w.name}
+        onMove={(wakes) => put({ wakes })}
+      >
         <ol className={styles.rules}>
           {draft.wakes.map((rule) => (
             <Rule
@@ -145,7 +150,8 @@ function Waking() {
               after: (now) => setDraft(draftOf(now)),
             })
           }
-          onLeave={() => setDraft(draftOf(data))}
+          draft={draft}
+          onDraft={setDraft}
         />
       )}
     </>
