@@ -1,7 +1,7 @@
 import { DateTime } from "luxon";
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import { calendarAround, nextOnDuty, presence } from "./people.ts";
+import { calendarAround, namesApart, nextOnDuty, presence } from "./people.ts";
 import { nameOf, personOf } from "./policy.ts";
 
 const zone = "America/Denver";
@@ -91,4 +91,32 @@ it("every id the company's policies name exists", () => {
     for (const { templateId } of [...email.choices, ...text.choices])
       expect(templates.has(templateId), templateId).toBe(true);
   for (const id of [again.email, again.text]) if (id) expect(templates.has(id), id).toBe(true);
+});
+
+it("namesakes are told apart where somebody is chosen; nobody else's name is changed", () => {
+  const [a, b, c] = tarnholt.people;
+  const twins = [{ ...a!, name: "Sam Ito" }, { ...b!, name: "sam ito " }, c!];
+  expect([...namesApart(twins).values()]).toEqual([
+    `Sam Ito (${a!.email})`,
+    `sam ito (${b!.email})`,
+    c!.name,
+  ]);
+});
+
+describe("off duty until a time", () => {
+  const now = Date.parse("2026-03-04T17:00:00Z");
+  const mara = tarnholt.people.find((p) => p.id === "p_mara")!;
+  const off = (until: number | null) => ({ ...mara, offDuty: true, offUntil: until });
+  it("ends then, and says until when", () => {
+    expect(presence(off(now + 1), now)).toMatchObject({
+      onDuty: false,
+      because: "went off duty until 10:00",
+    });
+    expect(presence(off(now), now)).toEqual({ onDuty: true });
+    expect(presence(off(null), now + 365 * 86_400_000)).toMatchObject({ because: "went off duty" });
+  });
+  it("counts for when they are next there", () => {
+    expect(nextOnDuty(off(null), now)).toBeNull();
+    expect(nextOnDuty(off(now + 3_600_000), now)).toBe(now + 3_600_000);
+  });
 });

@@ -115,3 +115,18 @@ export function nextOnDuty(person: Person, now: number): number | null {
   }
   return at;
 }
+
+/** What to call each where somebody is chosen: namesakes are told apart by their mail address. */
+export function namesApart(
+  people: readonly Pick<Person, "id" | "name" | "email">[],
+): ReadonlyMap<string, string> {
+  const plain = (name: string) => name.trim().toLowerCase();
+  const many = new Map<string, number>();
+  for (const { name } of people) many.set(plain(name), (many.get(plain(name)) ?? 0) + 1);
+  return new Map(
+    people.map(({ id, name, email }) => [
+      id,
+      (many.get(plain(name)) ?? 0) > 1 ? `${name.trim()} (${email || id})` : name,
+    ]),
+  );
+}

@@ -2,7 +2,7 @@ import { catalogue, type Names, namesIn } from "../../core/condition/fields.ts";
 import { whyUntold } from "../../core/policy/alerts.ts";
 import { rulesProblem } from "../../core/policy/change-routing.ts";
 import type { Absence, Person } from "../../core/policy/people.ts";
-import { calendarAround, isOff, presence } from "../../core/policy/people.ts";
+import { calendarAround, isOff, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type RuleSet, type Setup, valueNames } from "../../core/policy/policy.ts";
 import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
@@ -143,6 +143,7 @@ export function toRouting(desk: Desk, mayPublish: boolean): wire.RoutingSetup {
   const { rules, setAside, routing, turns, standby, passReasons, closeReasons } = setup.policies;
   const live: RuleSet = { rules, setAside };
   const shown = routing.draft ?? live;
+  const names = namesApart(HERE(setup));
   return {
     version: routing.version,
     publishedAt: iso(routing.publishedAt),
@@ -159,7 +160,7 @@ export function toRouting(desk: Desk, mayPublish: boolean): wire.RoutingSetup {
     sentences: { ...sentencesOf(setup, namesIn(setup), live), ...sentencesOf(setup, namesIn(setup), shown) },
     problem: routing.draft && rulesProblem(setup, routing.draft),
     catalogue: plain<wire.RoutingSetup["catalogue"]>(catalogue(setup)),
-    people: HERE(setup).map(({ id, name, role }) => ({ id, name, role })),
+    people: HERE(setup).map(({ id, name, role }) => ({ id, name: names.get(id) ?? name, role })),
     groups: plain<wire.FullGroup[]>(setup.groups),
     turns: plain<wire.Turns["turns"]>(turns),
     standby: [...standby],

@@ -10,7 +10,7 @@ import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
-import { calendarAround, presence } from "../../core/policy/people.ts";
+import { calendarAround, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/policy.ts";
 import { bellsOf } from "../../core/response/bell.ts";
 import { BELLS, RUNGS } from "../../core/response/said.ts";
@@ -162,12 +162,13 @@ export function toEvent(event: LeadEvent, setup: Setup): wire.Event {
 
 export function toPeople(desk: Desk): wire.Person[] {
   const now = desk.clock.now();
+  const names = namesApart(desk.setup.people.filter((p) => !p.left));
   return desk.setup.people.map((person) => {
     const there = presence(person, now);
-    const { id, name, role, email, phone } = person;
+    const { id, role, email, phone } = person;
     return {
       id,
-      name,
+      name: names.get(id) ?? person.name,
       role,
       email,
       phone,

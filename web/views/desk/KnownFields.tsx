@@ -1,4 +1,5 @@
 import { type ReactNode, useState } from "react";
+import { readablePhone } from "../../../core/contact/readable-phone.ts";
 import { PHONE_KINDS } from "../../../core/intake/mapping.ts";
 import { useFound } from "../../live/queries.ts";
 import { useFieldsSetup } from "../../live/setup-queries.ts";
@@ -355,6 +356,7 @@ function RelatedPerson({
         hit && (
           <Button look="bare" onClick={() => onSet({ name: hit.name ?? person.name, leadId: hit.id })}>
             is {hit.name}
+            {hit.phones[0] && `, ${readablePhone(hit.phones[0])}`}
           </Button>
         )
       )}

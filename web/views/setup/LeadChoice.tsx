@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { readablePhone } from "../../../core/contact/readable-phone.ts";
 import { called } from "../../../core/lead/called.ts";
 import { useFound } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
+import type { Lead } from "../../wire/schemas.ts";
 import styles from "./Setup.module.css";
 
 interface Props {
@@ -10,6 +12,13 @@ interface Props {
   readonly label?: string;
   readonly onChange: (leadId: string | null) => void;
 }
+
+/** What tells a lead from its namesakes: how they are reached, where they are. */
+const tellsApart = (lead: Lead) =>
+  [lead.company, lead.phones[0] && readablePhone(lead.phones[0]), lead.emails[0], lead.facts.postalCode]
+    .filter(Boolean)
+    .slice(0, 2)
+    .join(", ");
 
 /** For whom something is shown: somebody made up, or a lead found by any piece of its name. */
 export function LeadChoice({ leadId, label = "For somebody made up, or find a lead", onChange }: Props) {
@@ -53,7 +62,7 @@ export function LeadChoice({ leadId, label = "For somebody made up, or find a le
                   onChange(lead.id);
                 }}
               >
-                {called(lead)}
+                {called(lead)} <small className={styles.quiet}>{tellsApart(lead)}</small>
               </button>
             </li>
           ))}
