@@ -27,8 +27,11 @@ afterEach(async () => {
   rmSync(data, { recursive: true, force: true });
 });
 
-async function start(): Promise<House> {
-  const config = readConfig({ KITEBELL_DATA: data }, []);
+/** A line for texts at which nobody answers: what goes by it waits, and people count as reached. */
+const LINE = { KITEBELL_TEXT_URL: "http://127.0.0.1:9" };
+
+async function start(env: Readonly<Record<string, string>> = LINE): Promise<House> {
+  const config = readConfig({ KITEBELL_DATA: data, ...env }, []);
   const log = pino({ level: "silent" });
   house = await openHouse({ config, folder: null, origin: "http://desk.invalid", log, clock });
   return house;
@@ -39,8 +42,8 @@ async function again(): Promise<House> {
 }
 
 /** The company of the demo, with a manager who is told each morning. */
-async function company(): Promise<House> {
-  const { desk } = await start();
+async function company(env = LINE): Promise<House> {
+  const { desk } = await start(env);
   desk.changeSetup({
     ...tarnholt,
     policies: { ...tarnholt.policies, morning: { on: true, ways: ["email"] } },
@@ -64,6 +67,23 @@ describe("a desk that is only started", () => {
     expect(purposes(at)).not.toContain("morning");
     clock.hold(atDesk("2026-03-04T08:00:30"));
     await vi.waitFor(() => expect(purposes(at)).toContain("morning"), { timeout: 20_000 });
+  });
+
+  it("with no way out offers nobody a lead they would not hear of: it waits on the list, and says why", async () => {
+    const at = await company({} as typeof LINE);
+    clock.hold(atDesk("2026-03-04T09:00:00"));
+    const { leadId } = await inquire(at);
+    const lead = at.desk.looker.lead(leadId!)!;
+    expect(lead.handOff).toBeNull();
+    expect(lead.listed).not.toBeNull();
+    const why = at.desk.reader.events(leadId!).find((e) => e.kind === "listed")?.why;
+    expect(why?.steps.map((s) => s.reason)).toContain(
+      "can’t be told: team chat and texts and mail not set up",
+    );
+    // Whoever can be told by something is offered it, by that.
+    const next = await again();
+    const { leadId: second } = await inquire(next, "303 555 0102");
+    expect(next.desk.looker.lead(second!)!.handOff).not.toBeNull();
   });
 
   it("rings", async () => {

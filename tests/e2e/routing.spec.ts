@@ -40,7 +40,7 @@ test.describe("rules", () => {
 
     await context.addCookies([be(empty.origin, "p_greta")]);
     await page.goto(empty.origin);
-    await page.getByRole("link", { name: "A draft of the rules waits" }).click();
+    await page.getByRole("link", { name: "A draft waits" }).click();
     const draft = page.getByRole("region", { name: "The draft" });
     await draft.getByLabel("What changes, in a line").fill("Spa to Sol");
     await draft.getByRole("button", { name: "Publish as version 2" }).click();

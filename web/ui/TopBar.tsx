@@ -56,7 +56,7 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
         ))}
         {me?.draftWaits && (
           <a href="/setup/routing" className={styles.waits}>
-            ▲ A draft of the rules waits
+            ▲ A draft waits
           </a>
         )}
       </nav>

@@ -349,6 +349,8 @@ function lastAct(
 
 /** Who would be asked if the present offer were passed on. */
 function thenTo(desk: Desk, lead: Lead): string | null {
+  // A test of somebody’s own goes to nobody else.
+  if (lead.tester) return null;
   if (!lead.handOff || lead.handOff.state === "taken") return null;
   const next = route(desk.look(lead.id), { ...lead, refused: [...lead.refused, ...lead.handOff.to] });
   if (next.kind === "offer") return next.to.map((id) => nameOf(desk.setup, id)).join(", ");

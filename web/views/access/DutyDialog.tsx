@@ -31,7 +31,7 @@ export function DutyDialog({ person, zone, onClose }: Props) {
   const choices: readonly { readonly name: string; readonly until: number | null }[] = [
     { name: person ? "Until somebody brings them back" : "Until I come back", until: null },
     { name: "For an hour", until: now + HOUR },
-    { name: "Until tomorrow morning", until: inDays(now, zone, { days: 1, at: "00:00" }) },
+    { name: "Until tomorrow", until: inDays(now, zone, { days: 1, at: "00:00" }) },
   ];
   const go = (until: number | null) => {
     const who = person ? `${person.name} is` : "You are";

@@ -77,7 +77,9 @@ export function TestRun({
           { value: "rules", label: "whoever the rules say, marked as a test" },
         ]}
       />
-      <Button onClick={() => void send()}>Send the test</Button>
+      <p>
+        <Button onClick={() => void send()}>Send the test</Button>
+      </p>
       {run?.quarantined && <p className={styles.wrong}>It went to quarantine. {run.reason}</p>}
       {run?.leadId && <Followed leadId={run.leadId} onWipe={() => void wipe(run.leadId!)} />}
     </section>
