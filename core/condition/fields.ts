@@ -76,14 +76,16 @@ export const OPERATORS: Readonly<Record<FieldType, readonly Operator[]>> = {
 
 /** What kind of answer a field gives, as far as the setup knows it; null when there is no such field. */
 export function fieldType(field: FieldKey, setup: Setup): FieldType | null {
-  if (field in FIELDS) return FIELDS[field as keyof typeof FIELDS].type;
+  if (Object.hasOwn(FIELDS, field)) return FIELDS[field as keyof typeof FIELDS].type;
   const own = setup.policies.fields.find((f) => `own.${f.key}` === field);
   return own ? OWN_TYPES[own.type] : null;
 }
 
 /** How a field is called in sentences. */
 export function fieldName(field: FieldKey): string {
-  return field in FIELDS ? FIELDS[field as keyof typeof FIELDS].name : field.slice(4).replace(/_/g, " ");
+  return Object.hasOwn(FIELDS, field)
+    ? FIELDS[field as keyof typeof FIELDS].name
+    : field.slice(4).replace(/_/g, " ");
 }
 
 export interface CatalogueField {

@@ -10,7 +10,7 @@ import { climb } from "./climb.ts";
 import { lapse, routeAgain } from "./hand-off.ts";
 import { lookAgain, slowStep } from "./park.ts";
 import type { Decided, Plan, World } from "./plan.ts";
-import { sendDue } from "./send.ts";
+import { sendDue } from "./send-due.ts";
 
 /** What a timer of each kind does when it falls due. */
 export const ON_TIMER: Record<Exclude<Timer["kind"], "wipe">, (world: World, timer: Timer) => Decided> = {

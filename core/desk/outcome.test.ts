@@ -3,8 +3,9 @@ import { tarnholt } from "../../demo/tarnholt.ts";
 import { understand } from "../intake/understand.ts";
 import { MemoryDesk } from "./memory.ts";
 import { receive } from "./receive.ts";
+import { afterOutcome, findOutcome } from "./try.ts";
 import { undo } from "./undo.ts";
-import { afterOutcome, calledOut, findOutcome, likelyOutcome, logTry } from "./work.ts";
+import { calledOut, likelyOutcome, logTry } from "./work.ts";
 
 const { outcomes } = tarnholt.policies;
 const outcome = (key: string) => findOutcome(outcomes, key)!;

@@ -191,6 +191,25 @@ describe("writing by hand", () => {
     expect(desk.messages.slice(before).filter((m) => m.purpose === "reply")).toEqual([]);
     expect(unschedule(desk.look(id), "p_ines", waits!.id)).toMatchObject({ ok: false });
   });
+  it("is one and the same try now and later: it answers what it counts for, and sets the same next step", () => {
+    const calls = { ...tarnholt, policies: { ...tarnholt.policies, counts: ["call" as const] } };
+    for (const setup of [tarnholt, calls]) {
+      const stands = (sendAt: number | null) => {
+        const desk = new MemoryDesk(setup, NINE);
+        const id = inquire(desk);
+        const message = { personId: "p_ines", channel: "text" as const, body: "Hello", sendAt };
+        if (sendAt) desk.commit(writeTo(desk.look(id), message));
+        desk.advance(2 * MINUTE);
+        if (!sendAt) desk.commit(writeTo(desk.look(id), message));
+        const { tries, bell, nextStep, ownerId } = desk.leads.get(id)!;
+        return { tries, bell: bell?.state, nextStep, ownerId };
+      };
+      const now = stands(null);
+      expect(stands(NINE + 2 * MINUTE)).toEqual(now);
+      expect(now.bell).toBe(setup === calls ? "waiting" : "answered");
+      expect(now.nextStep).not.toBeNull();
+    }
+  });
   it("is warned in a quiet hour unless they go on", () => {
     const desk = new MemoryDesk(tarnholt, NIGHT);
     const id = inquire(desk);

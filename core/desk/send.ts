@@ -4,7 +4,7 @@ import { replyCeiling } from "../message/ceiling.ts";
 import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
-import { personOf, type SlowPlan, type Source } from "../policy/policy.ts";
+import type { SlowPlan, Source } from "../policy/policy.ts";
 import { timeBeside } from "../time/words.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 
@@ -40,7 +40,7 @@ export function firstReply(draft: Draft, source: Source, inquiryId: string): voi
 }
 
 /** Send what nobody wrote by hand: now, later, or not at all, as restraint has it. */
-function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
+export function sendAutomatic(draft: Draft, item: Scheduled, because: string): void {
   const { setup, now, suppressed } = draft.world;
   const { lead } = draft;
   const what = item.purpose === "slow" ? "A message of the slow plan" : "The first reply";
@@ -168,73 +168,6 @@ export function sendSlow(draft: Draft, plan: SlowPlan, nth: number): void {
 export function dropSlow(draft: Draft, reason: string): void {
   const ids = draft.lead.scheduled.filter((s) => s.purpose === "slow").map((s) => s.id);
   if (ids.length > 0) draft.add("unscheduled", { ids, reason }, { actor: { kind: "desk" } });
-}
-
-/** The time of scheduled messages has come: what is automatic is weighed again, what a person wrote goes. */
-export function sendDue(world: World): Decided {
-  const draft = new Draft(world, { kind: "desk" });
-  for (const item of world.lead?.scheduled ?? []) {
-    if (item.at > world.now || item.held || draft.lead.closed) continue;
-    if (item.personId === null) sendAutomatic(draft, item, "its time has come");
-    else sendWritten(draft, item, item.personId);
-  }
-  return draft.done();
-}
-
-/** A message somebody wrote earlier goes now, and counts as their try now. */
-function sendWritten(draft: Draft, item: Scheduled, personId: string): void {
-  const { lead } = draft;
-  const { setup, id } = draft.world;
-  const to = item.channel === "email" ? lead.emails[0] : lead.phones[0];
-  const stopped = item.channel === "text" && lead.stops.find((s) => s.channel === "text" && s.how === "word");
-  if (!to || stopped) {
-    const reason = stopped
-      ? `Meanwhile they wrote “${stopped.said}”.`
-      : "There is no way to send it any more.";
-    draft.add("held-back", {
-      channel: item.channel,
-      what: "A message written for now",
-      reason,
-      scheduledId: item.id,
-    });
-    return;
-  }
-  const messageId = id("msg");
-  const { channel, subject, body, from, attachments } = item;
-  draft.send({
-    id: messageId,
-    key: `reply:${item.id}`,
-    channel,
-    to,
-    from,
-    subject,
-    body,
-    leadId: draft.leadId,
-    purpose: "reply",
-    ...(attachments && { attachments }),
-  });
-  const actor = { kind: "person", id: personId } as const;
-  draft.add(
-    "message-out",
-    {
-      messageId,
-      channel,
-      to,
-      subject,
-      body,
-      template: null,
-      scheduledId: item.id,
-      ...(attachments && { attachments }),
-    },
-    { actor },
-  );
-  if (!personOf(setup, personId)) return;
-  const sent = setup.policies.outcomes.find((o) => o.key === "sent");
-  draft.add(
-    "tried",
-    { personId, channel, outcome: "sent", outcomeName: sent?.name ?? "Sent", reached: false, note: null },
-    { actor },
-  );
 }
 
 /** Take a scheduled message back before its time. */

@@ -1,6 +1,7 @@
 import { describeEvent } from "../lead/describe.ts";
-import type { EventKind, LeadEvent } from "../lead/events.ts";
+import type { LeadEvent } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
+import { traitsOf } from "../lead/traits.ts";
 import { type BellKind, nameOf, type OtherBellKind, type Setup } from "../policy/policy.ts";
 import { bellsOf, planOther } from "../response/bell.ts";
 import { startBell } from "./bells.ts";
@@ -21,15 +22,6 @@ export interface Simulation {
   readonly dueAt: number | null;
   readonly steps: readonly SimulatedStep[];
 }
-
-/** Told under the event they belong to, or of no interest here. */
-const QUIET: ReadonlySet<EventKind> = new Set([
-  "alerted",
-  "watched",
-  "bell-started",
-  "message-out",
-  "scheduled",
-]);
 
 /** Most timers a simulation runs: more than any ladder and its offers. */
 const MOST = 200;
@@ -114,9 +106,9 @@ export function simulateBell(setup: Setup, lead: Lead, about: BellKind, at: numb
 function toSteps(events: readonly LeadEvent[], setup: Setup): SimulatedStep[] {
   const steps: SimulatedStep[] = [];
   for (const event of events) {
-    if (QUIET.has(event.kind)) continue;
+    if (traitsOf(event.kind).follows) continue;
     const later = events.filter((e) => e.actId === event.actId && e.seq > event.seq);
-    const nextShown = later.find((e) => !QUIET.has(e.kind));
+    const nextShown = later.find((e) => !traitsOf(e.kind).follows);
     const told = later
       .filter((e) => !nextShown || e.seq < nextShown.seq)
       .flatMap((e) =>

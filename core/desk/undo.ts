@@ -1,36 +1,9 @@
-import type { EventKind, LeadEvent } from "../lead/events.ts";
+import type { LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { restorable } from "../lead/lead.ts";
+import { traitsOf } from "../lead/traits.ts";
 import { type Decided, Draft, refuse, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
-
-/** What a person may take back, and what it is called. A message can be called back until it has left. */
-const UNDOABLE: Partial<Record<EventKind, string>> = {
-  tried: "the try",
-  taken: "taking it",
-  given: "giving it away",
-  closed: "closing it",
-  "next-step": "the next step",
-  scheduled: "writing for later",
-  unscheduled: "taking the message back",
-  parked: "parking it",
-  excused: "the excuse",
-  promised: "the promise",
-};
-
-/** Consequences that may follow an act without standing in the way of its undoing. */
-export const SILENT: ReadonlySet<EventKind> = new Set([
-  "alerted",
-  "noted",
-  "clicked",
-  "pinned",
-  "visited",
-  "engaged",
-  "let-be",
-]);
-
-/** Kinds that cannot be taken back, whatever else is in the act. */
-const FINAL: ReadonlySet<EventKind> = new Set(["offered", "undone", "inquiry"]);
 
 /** Whether the message of this event has left the house, or may have. */
 const hasLeft = (event: LeadEvent, now: number) =>
@@ -38,11 +11,11 @@ const hasLeft = (event: LeadEvent, now: number) =>
 
 /** What could be undone of an act at `now`, in words; null when nothing can. */
 export function undoableAct(act: readonly LeadEvent[], now: number): string | null {
-  if (act.some((e) => FINAL.has(e.kind) || hasLeft(e, now))) return null;
+  if (act.some((e) => traitsOf(e.kind).final || hasLeft(e, now))) return null;
   if (act.some((e) => e.kind === "message-out")) return "the message";
-  const first = act.find((e) => e.actor.kind === "person" && UNDOABLE[e.kind]);
+  const first = act.find((e) => e.actor.kind === "person" && traitsOf(e.kind).undone);
   const named = act.find((e) => e.kind === "tried") ?? first;
-  return named ? (UNDOABLE[named.kind] ?? null) : null;
+  return named ? (traitsOf(named.kind).undone ?? null) : null;
 }
 
 /**
@@ -59,7 +32,7 @@ export function undo(world: World, by: string, actId: string, history: readonly 
       "Can't be undone",
       "Something of this has already left the house, so it can't be taken back.",
     );
-  const later = history.find((e) => e.seq > act.at(-1)!.seq && !SILENT.has(e.kind));
+  const later = history.find((e) => e.seq > act.at(-1)!.seq && !traitsOf(e.kind).passedOver);
   if (later)
     return refuse(
       409,

@@ -1,76 +1,16 @@
 import type { ContactWay } from "../intake/understand.ts";
-import type { Attachment, CallResult, EventData, TryChannel } from "../lead/events.ts";
+import type { Attachment, CallResult, EventData } from "../lead/events.ts";
 import type { NextStep } from "../lead/lead.ts";
 import { ownLine } from "../message/reply.ts";
 import { warnings } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
-import { calendarAround, type Person } from "../policy/people.ts";
-import { nameOf, type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.ts";
-import { nextOpening } from "../time/calendar.ts";
-import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
+import type { Person } from "../policy/people.ts";
+import { nameOf, type OutcomePolicy, personOf } from "../policy/policy.ts";
 import { duration } from "../time/words.ts";
 import { creditTurn } from "./hand-off.ts";
-import { parkIt } from "./park.ts";
 import { type Decided, Draft, type Refused, refuse, type World } from "./plan.ts";
-import { tell, tellManagers } from "./tell.ts";
-
-export interface TryReport {
-  readonly personId: string;
-  readonly channel: TryChannel;
-  readonly outcome: string;
-  readonly note?: string | null;
-  /** Overrides what the outcome's policy would set; null sets none. */
-  readonly nextStep?: Omit<NextStep, "personId"> | null;
-  /** A try somebody else has logged meanwhile, which whoever logs this one did not know of. */
-  readonly meanwhile?: { readonly at: number; readonly data: EventData["tried"] } | null;
-  /** A text by this template goes along with it: part of this try, and no try of its own. */
-  readonly text?: { readonly templateId: string; readonly callBackSeconds?: number | undefined } | undefined;
-}
-
-/** The outcome meant by a written name, whatever its spaces and case; undefined when there is none. */
-export function findOutcome(outcomes: readonly OutcomePolicy[], written: string): OutcomePolicy | undefined {
-  const plain = (s: string) =>
-    s
-      .toLowerCase()
-      .replace(/[^a-z]+/g, "-")
-      .replace(/^-|-$/g, "");
-  return outcomes.find((o) => plain(o.key) === plain(written) || plain(o.name) === plain(written));
-}
-
-/** What follows an outcome by its policy. */
-export type After =
-  | { readonly does: "step"; readonly step: NextStep }
-  | { readonly does: "nothing" }
-  | { readonly does: "list" | "close" | "park"; readonly reason: string; readonly planId?: string };
-
-/**
- * What the policy of an outcome sets next, times in epoch ms and in desk hours. With a series the n-th try in a
- * row that reached nobody takes its n-th delay; after the last one the policy says where the lead goes.
- */
-export function afterOutcome(
-  outcome: OutcomePolicy,
-  world: Pick<World, "now" | "setup" | "lead">,
-  personId: string | null,
-): After {
-  const { next } = outcome;
-  if (!next) return { does: "nothing" };
-  const before = outcome.reached ? 0 : (world.lead?.fruitless ?? 0);
-  const delay = next.series ? next.series[before] : next;
-  if (!delay) return next.last ?? { does: "list", reason: "every planned try was made" };
-  const step = { kind: next.kind, dueAt: dueAfter(delay, world), note: next.note, personId };
-  return { does: "step", step };
-}
-
-function dueAfter(delay: StepDelay, { now, setup }: Pick<World, "now" | "setup">): number {
-  const calendar = calendarAround(setup.policies.desk, now);
-  const from = now + (delay.hours ?? 0) * 3_600_000;
-  const { days = 0, skipWeekend = false, at } = delay;
-  if (days || at) {
-    const day = at && !days ? nextWallTime(from, calendar.zone, at) : from;
-    return inDaysWhenOpen(day, calendar, { days, skipWeekend, ...(at && { at }) });
-  }
-  return nextOpening(calendar, from) ?? from;
-}
+import { tell } from "./tell.ts";
+import { addTry, addWriting, findOutcome, type TryReport } from "./try.ts";
 
 /** The outcome a call most likely came to, by what the line reported; undefined when nothing tells. */
 export function likelyOutcome(
@@ -149,13 +89,7 @@ export function writeTo(world: World, message: MessageToLead): Decided {
   if (!(draft instanceof Draft)) return draft;
   const refused = send(draft, message);
   if (refused) return refused;
-  const { channel, personId } = message;
-  if (!message.sendAt)
-    addTry(
-      draft,
-      { personId, channel, outcome: "sent" },
-      findOutcome(world.setup.policies.outcomes, "sent") ?? SENT,
-    );
+  if (!message.sendAt) addWriting(draft, message.personId, message.channel);
   return draft.done();
 }
 
@@ -245,46 +179,12 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
   return null;
 }
 
-/** What writing means when the company has no policy for it. */
-const SENT: OutcomePolicy = { key: "sent", name: "Sent", reached: false, next: null };
-
 function begin(world: World, personId: string): Draft | Decided {
   if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
   if (!personOf(world.setup, personId))
     return refuse(422, "Nobody by that id", "`personId` names nobody who works here.", "personId");
   if (world.lead.closed) return refuse(409, "The lead is closed", "Reopen it before working on it.");
   return new Draft(world, { kind: "person", id: personId });
-}
-
-function addTry(draft: Draft, report: TryReport, outcome: OutcomePolicy): void {
-  const { personId, channel, note, nextStep } = report;
-  // Whoever sells and makes the first try has it: the lead hears one voice.
-  if (!draft.lead.ownerId && personOf(draft.world.setup, personId)?.role === "salesperson")
-    draft.add("taken", { personId });
-  const after: After =
-    nextStep === undefined
-      ? afterOutcome(outcome, draft.world, draft.lead.ownerId ?? personId)
-      : nextStep
-        ? { does: "step", step: { personId: draft.lead.ownerId ?? personId, ...nextStep } }
-        : { does: "nothing" };
-  draft.add("tried", {
-    personId,
-    channel,
-    outcome: outcome.key,
-    outcomeName: outcome.name,
-    reached: outcome.reached,
-    note: note?.trim() || null,
-    ...(!draft.world.setup.policies.counts.includes(channel) && { uncounted: true as const }),
-  });
-  draft.add("next-step", { step: after.does === "step" ? after.step : null });
-  if (after.does === "list") {
-    draft.add("listed", { reason: after.reason, retryAt: null }, { actor: { kind: "desk" } });
-    tellManagers(draft, "listed");
-  } else if (after.does === "close") {
-    draft.add("closed", { reason: after.reason }, { actor: { kind: "desk" } });
-  } else if (after.does === "park") {
-    parkIt(draft, after.reason, after.planId ?? null);
-  }
 }
 
 /** A call made from the desk has ended; what it came to is for whoever called to say. */

@@ -31,7 +31,7 @@ function targetProblem(setup: Setup, { to }: Rule, path: string): { path: string
     return { path, message: "choose somebody who works here." };
   if ("group" in to && !setup.groups.some((g) => g.id === to.group))
     return { path, message: "choose a group." };
-  if ("group" in to && to.way && !(to.way in WAYS))
+  if ("group" in to && to.way && !Object.hasOwn(WAYS, to.way))
     return { path, message: "choose how the group is asked." };
   if ("formerWithin" in to && !(to.formerWithin >= 1 && to.formerWithin <= 3650))
     return { path, message: "give the days within which the last owner counts, from 1 to 3650." };

@@ -2,6 +2,7 @@ import { DayCount, holderOf, householdOf, shiftLoad } from "../desk/memory.ts";
 import type { EventKind, LeadEvent } from "../lead/events.ts";
 import { foldNext } from "../lead/fold.ts";
 import type { Lead } from "../lead/lead.ts";
+import { kindsWith } from "../lead/traits.ts";
 import type { MessageWay } from "../policy/alerts.ts";
 import type { RuleSet, Setup } from "../policy/policy.ts";
 import { type Answer, Answers } from "./answers.ts";
@@ -18,23 +19,7 @@ export interface RecordedAct {
 }
 
 /** Kinds that tell routing nothing: whoever reads a record for playback can leave them out. */
-export const TELL_NOTHING: readonly EventKind[] = [
-  "alerted",
-  "message-out",
-  "clicked",
-  "engaged",
-  "let-be",
-  "noted",
-  "called-out",
-  "held-back",
-  "scheduled",
-  "unscheduled",
-  "pinned",
-  "nudged",
-  "rang",
-  "bell-started",
-  "next-step",
-];
+export const TELL_NOTHING: readonly EventKind[] = kindsWith("untoldToRouting");
 
 export interface PlaybackOptions {
   readonly rules: RuleSet;

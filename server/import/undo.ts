@@ -24,23 +24,6 @@ export interface Undone {
 /** Leads taken out with one transaction: whoever else wants to write waits for it. */
 const AT_ONCE = 250;
 
-/** What happens to an imported lead without anybody doing anything. */
-const BY_ITSELF = [
-  "inquiry",
-  "bell-started",
-  "watched",
-  "offered",
-  "lapsed",
-  "listed",
-  "nudged",
-  "climbed",
-  "rang",
-  "stood-by",
-  "alerted",
-  "message-out",
-  "maybe-same",
-] as const;
-
 /** In a thread and on a connection of its own, so that the desk goes on. */
 export async function undoBeside(job: UndoJob): Promise<Undone> {
   // What refers to a lead is taken out with it; looking for more of that would read whole tables for each lead.
@@ -105,7 +88,11 @@ function toucher(sql: Sql, importId: string): (leadIds: readonly string[]) => Re
       .where(raw<boolean>`leadId in (select value from json_each(${JSON.stringify(leadIds)}))`)
       .where((eb) =>
         eb.or([
-          eb("kind", "not in", [...BY_ITSELF]),
+          // As `isAutomatic` has it: the desk did nothing by anybody's hand.
+          eb.and([
+            eb(raw<string>`json_extract(actorJson, '$.kind')`, "!=", "desk"),
+            eb("kind", "!=", "inquiry"),
+          ]),
           // A further inquiry that did not come with this list.
           eb.and([
             eb("kind", "=", "inquiry"),

@@ -251,3 +251,33 @@ describe("what is set for a while", () => {
     expect((await api.post("/setup/hours/open", { date })).status).toBe(409);
   });
 });
+
+describe("a list that is routed at night", () => {
+  it("can be taken back as long as nobody has worked on it, whatever the desk has done with it by itself", async () => {
+    await api.post("/rehearsal/clock", { to: "2026-03-12T05:00:00Z" });
+    const file = await fetch(`${server().origin}/api/v1/imports/preview?name=night.csv`, {
+      method: "POST",
+      headers: { "content-type": "text/csv" },
+      body: "Name,Phone\nNia Night,303 555 0161\n",
+    });
+    const { fileId, fields } = await file.json();
+    const begin = {
+      fileId,
+      sourceId: "plan-your-sauna",
+      fields,
+      tags: [],
+      route: true,
+      name: "night.csv",
+      total: 1,
+    };
+    const { id } = (await api.post("/imports", begin)).body;
+    await expect.poll(async () => (await api.get(`/imports/${id}`)).body.state).toBe("done");
+    const [nia] = (await api.get("/leads?q=Nia")).body.items;
+    expect(await kinds(nia.id)).toContain("scheduled");
+    // The morning comes: it is offered, lapses, rings, and is given to standby.
+    await forward("PT16H");
+    expect(await kinds(nia.id)).toEqual(expect.arrayContaining(["message-out", "lapsed", "rang", "given"]));
+    expect((await api.post(`/imports/${id}/undo`)).body).toEqual({ removed: 1, kept: 0 });
+    expect((await api.get(`/leads/${nia.id}`)).status).toBe(404);
+  });
+});

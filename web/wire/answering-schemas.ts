@@ -1,7 +1,8 @@
 import { z } from "zod";
 import type { Condition } from "../../core/condition/condition.ts";
 import type { FieldKey } from "../../core/condition/fields.ts";
-import { ALERT_WAYS } from "../../core/policy/alerts.ts";
+import type { AlertAbout } from "../../core/lead/events.ts";
+import { ALERT_WAYS, ALERTS } from "../../core/policy/alerts.ts";
 import { line, lines, time } from "./bounds.ts";
 
 /** Replies, templates, restraint and what stands around a conversation, as they cross the wire. */
@@ -204,7 +205,7 @@ export const ChangeAlerts = z.object({
   personId: z.string().nullable().describe("Null changes the company’s own way"),
   matrix: AlertMatrix,
 });
-export const TestAlert = z.object({ about: z.string() });
+export const TestAlert = z.object({ about: z.enum(Object.keys(ALERTS) as [AlertAbout, ...AlertAbout[]]) });
 
 const Delay = z.object({
   days: z.number().int().min(0).max(365, "A year at most.").optional(),

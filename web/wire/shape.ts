@@ -1,12 +1,13 @@
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { kindOf, standsBy } from "../../core/desk/bells.ts";
-import { SILENT, undoableAct } from "../../core/desk/undo.ts";
+import { undoableAct } from "../../core/desk/undo.ts";
 import { completeness } from "../../core/lead/completeness.ts";
 import { describeEvent } from "../../core/lead/describe.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
 import { holder } from "../../core/lead/holder.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
+import { traitsOf } from "../../core/lead/traits.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
@@ -339,7 +340,7 @@ function lastAct(
   events: readonly LeadEvent[],
   now: number,
 ): { actId: string; shownOn: string; what: string } | null {
-  const final = events.findLast((e) => !SILENT.has(e.kind));
+  const final = events.findLast((e) => !traitsOf(e.kind).passedOver);
   if (!final) return null;
   const act = events.filter((e) => e.actId === final.actId);
   const what = undoableAct(act, now);

@@ -1,5 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import { isTrail } from "../../../core/intake/mapping.ts";
+import type { EventKind } from "../../../core/lead/events.ts";
+import { traitsOf } from "../../../core/lead/traits.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useResend, useUndo } from "../../live/queries.ts";
@@ -10,14 +12,12 @@ import styles from "./Thread.module.css";
 
 /** Kinds that are said better by the events around them. */
 const UNSAID = new Set(["next-step"]);
-/** Kept with the lead, and shown under its facts: the thread would be half bells. */
-const HIDDEN = new Set(["watched", "slow-step", "engaged", "let-be"]);
 
 /** Everything that happened to the lead, oldest first, each automatic act with its why. */
 export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
   const end = useRef<HTMLDivElement>(null);
   const shown = sheet.thread.filter(
-    (item) => !HIDDEN.has(item.kind) && (!UNSAID.has(item.kind) || item.data.step),
+    (item) => !traitsOf(item.kind as EventKind).unshown && (!UNSAID.has(item.kind) || item.data.step),
   );
   const count = shown.length;
   useEffect(() => {

@@ -1,4 +1,4 @@
-import { afterOutcome } from "../../../../core/desk/work.ts";
+import { afterOutcome } from "../../../../core/desk/try.ts";
 import { endpoint } from "../../../api/endpoint.ts";
 import { iso } from "../../../wire/shape.ts";
 
