@@ -3,14 +3,19 @@ import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { understand } from "../intake/understand.ts";
 import { completeness } from "../lead/completeness.ts";
+import { describeEvent } from "../lead/describe.ts";
 import { foldAll } from "../lead/fold.ts";
 import { claims, isWaiting, known } from "../lead/lead.ts";
+import { promise } from "./bells.ts";
 import { calledIn } from "./call.ts";
+import { credit, give, take } from "./hand-off.ts";
 import { learn } from "./learn.ts";
 import { MemoryDesk } from "./memory.ts";
+import { park } from "./park.ts";
+import type { Decided } from "./plan.ts";
 import { receive } from "./receive.ts";
 import { type DecidedPair, join, notSame, part, setShared } from "./same.ts";
-import { addNote, logTry } from "./work.ts";
+import { addNote, close, logTry, markStop, pin, setNextStep, writeTo } from "./work.ts";
 
 const NINE = Date.parse("2026-03-04T16:00:00Z");
 const INES = { kind: "person", id: "p_ines" } as const;
@@ -115,6 +120,96 @@ describe("two leads that are one person", () => {
       }),
       { numRuns: 60 },
     );
+  });
+  it("joined and taken apart at once are what they were, whatever each had been through: the whole of both", () => {
+    const deeds = {
+      take: (d, id) => take(d.look(id), "p_mara"),
+      voicemail: (d, id) => logTry(d.look(id), { personId: "p_noor", channel: "call", outcome: "voicemail" }),
+      reached: (d, id) => logTry(d.look(id), { personId: "p_mara", channel: "call", outcome: "reached" }),
+      later: (d, id) =>
+        writeTo(d.look(id), { personId: "p_ines", channel: "text", body: "Hi", sendAt: d.now + 86_400_000 }),
+      promise: (d, id) => promise(d.look(id), "p_ines", "we call", d.now + 7_200_000),
+      step: (d, id) =>
+        setNextStep(d.look(id), "p_ines", { kind: "call", dueAt: d.now + 3_600_000, note: "Call" }),
+      park: (d, id) => park(d.look(id), "p_ines", "Builds in spring", null),
+      close: (d, id) => close(d.look(id), "p_ines", "No fit"),
+      stop: (d, id) => markStop(d.look(id), "p_ines", "call", true, "no calls"),
+      pin: (d, id) => pin(d.look(id), "p_ines", "Twins in autumn"),
+      give: (d, id) => give(d.look(id), "p_ines", "p_sol", "knows them"),
+      credit: (d, id) => credit(d.look(id), "p_ines", "p_luc", ""),
+    } satisfies Record<string, (d: MemoryDesk, id: string) => Decided>;
+    const did = fc.array(fc.constantFrom(...(Object.keys(deeds) as (keyof typeof deeds)[])), {
+      maxLength: 5,
+    });
+    fc.assert(
+      fc.property(did, did, (onA, onB) => {
+        const { memory, inquire, both, lead, events } = desk();
+        const a = inquire({ name: "Ana Ruiz", phone: "303 555 0100", email: "a@example.com" });
+        const b = inquire({ name: "Anna R", phone: "303 555 0101", email: "b@example.com" });
+        // What is refused changes nothing.
+        for (const deed of onA) memory.commit(deeds[deed](memory, a));
+        for (const deed of onB) memory.commit(deeds[deed](memory, b));
+        const before = [lead(a), lead(b)];
+        both(join(memory.look(a), lead(b), INES));
+        expect(both(part(memory.look(a), events(a), lead(b), events(b), "p_ines")).ok).toBe(true);
+        for (const was of before) {
+          const is = lead(was.id);
+          const { seq: _, lastActivityAt: __, notSame: ___, ...rest } = is;
+          expect(rest).toEqual({
+            ...was,
+            seq: undefined,
+            lastActivityAt: undefined,
+            notSame: undefined,
+            // Whoever asks one of them to stop has asked both: which of the two it was, nobody knew.
+            stops: is.stops,
+          } satisfies Record<string, unknown>);
+          expect(is.stops).toEqual(expect.arrayContaining([...was.stops]));
+          expect(foldAll(events(was.id))).toEqual(is);
+        }
+      }),
+      { numRuns: 200 },
+    );
+  });
+  it("messages that wait come along and come back; one that has gone meanwhile is not sent twice, and that is said", () => {
+    const { memory, inquire, both, lead, events } = desk();
+    const a = inquire({ name: "Ana Ruiz", phone: "303 555 0100" });
+    const b = inquire({ name: "Anna R", phone: "303 555 0101" });
+    const text = (body: string, minutes: number) => ({
+      personId: "p_ines",
+      channel: "text" as const,
+      body,
+      sendAt: memory.now + minutes * 60_000,
+    });
+    memory.commit(writeTo(memory.look(b), text("Soon", 10)));
+    memory.commit(writeTo(memory.look(b), text("Late", 600)));
+    both(join(memory.look(a), lead(b), INES));
+    expect(lead(a).scheduled.map((s) => s.body)).toEqual(["Soon", "Late"]);
+    memory.advance(20 * 60_000);
+    expect(memory.messages.filter((m) => m.body === "Soon")).toHaveLength(1);
+    both(part(memory.look(a), events(a), lead(b), events(b), "p_ines"));
+    expect(lead(a).scheduled).toEqual([]);
+    expect(lead(b).scheduled.map((s) => s.body)).toEqual(["Late"]);
+    const said = describeEvent(events(a).findLast((e) => e.kind === "parted")!, tarnholt);
+    expect(said).toBe(
+      "Taken apart again from Anna R. A message that waited has gone or been taken back meanwhile",
+    );
+    memory.advance(600 * 60_000);
+    expect(memory.messages.filter((m) => m.body === "Soon")).toHaveLength(1);
+    expect(memory.messages.filter((m) => m.body === "Late")).toHaveLength(1);
+  });
+  it("tries stay with whom they were made to, and each has its owner again", () => {
+    const { memory, inquire, both, lead, events } = desk();
+    const a = inquire({ name: "Ana Ruiz", phone: "303 555 0100" });
+    const b = inquire({ name: "Anna R", phone: "303 555 0101" });
+    const voicemail = { personId: "p_mara", channel: "call", outcome: "voicemail" } as const;
+    memory.commit(logTry(memory.look(b), voicemail));
+    const owner = lead(b).ownerId;
+    both(join(memory.look(a), lead(b), INES));
+    expect(lead(a).tries).toBe(1);
+    memory.commit(logTry(memory.look(a), voicemail));
+    both(part(memory.look(a), events(a), lead(b), events(b), "p_ines"));
+    expect([lead(a).tries, lead(b).tries]).toEqual([1, 1]);
+    expect(lead(b).ownerId).toBe(owner);
   });
   it("who is said to be somebody else is not asked about again", () => {
     const { memory, inquire, lead } = desk();

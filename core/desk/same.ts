@@ -1,6 +1,6 @@
 import type { Actor, LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
-import { type Known, known, type Lead, restorable } from "../lead/lead.ts";
+import { isAlone, type Known, known, type Lead, type Standing, standing } from "../lead/lead.ts";
 import { routeOn } from "./hand-off.ts";
 import { type Decided, Draft, type Plan, type Refused, refuse, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
@@ -36,7 +36,7 @@ export function join(world: World, other: Lead, actor: Actor): DecidedPair {
   gone.add("joined-to", { leadId: lead.id, name: lead.name });
   const draft = new Draft(world, actor);
   if (lead.closed && !other.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
-  draft.add("joined", { leadId: other.id, name: other.name, lead: other });
+  draft.add("joined", { leadId: other.id, name: other.name, lead: other, messages: true });
   const { ownerId, handOff, listed, closed, parked } = draft.lead;
   if (other.ownerId && ownerId && other.ownerId !== ownerId) tell(draft, [other.ownerId, ownerId], "joined");
   else if (!closed && !ownerId && !handOff && !listed && !parked) routeOn(draft);
@@ -44,7 +44,11 @@ export function join(world: World, other: Lead, actor: Actor): DecidedPair {
   return pair(gone.done(), draft.done());
 }
 
-/** Take apart again what was joined: `history` are the surviving lead's events, `otherHistory` the other's. */
+/**
+ * Take apart again what was joined: `history` are the surviving lead's events, `otherHistory` the other's. Each has again
+ * what was its own as they were joined, as far as nothing newer stands against it; what has happened since stays with the
+ * one it happened to. What could not be given back is said.
+ */
 export function part(
   world: World,
   history: readonly LeadEvent[],
@@ -52,30 +56,73 @@ export function part(
   otherHistory: readonly LeadEvent[],
   by: string,
 ): DecidedPair {
-  const { lead } = world;
+  const { lead, now } = world;
   if (!lead || other.joinedTo !== lead.id)
     return refuse(409, "Not joined", "These two leads are not joined.");
-  const actor = { kind: "person", id: by } as const;
-  const draft = new Draft(world, actor);
-  draft.add("parted", { leadId: other.id, name: other.name, known: withoutOther(history, other) });
   const put = otherHistory.findLast((e) => e.kind === "joined-to");
   const before = foldAll(otherHistory.filter((e) => e.seq < (put?.seq ?? 0)));
   if (!before) throw new Error(`Lead ${other.id} has no event by which it was joined.`);
+  const joining = history.findLast((e) => e.kind === "joined" && e.data.leadId === other.id);
+  const alone = withoutAct(history, joining);
+  const theirs = givenBack(before, lead, now);
+  const lost = [...theirs.lost];
+  const actor = { kind: "person", id: by } as const;
+  const draft = new Draft(world, actor);
+  draft.add("parted", {
+    leadId: other.id,
+    name: other.name,
+    known: knownWithout(alone, history, joining, other),
+    own: givenBack(alone, lead, now).stands,
+    ...(lost.length > 0 && { lost }),
+  });
+  findSomebody(draft);
   const back = new Draft({ ...world, lead: other }, actor);
-  back.add("parted-from", { leadId: lead.id, name: lead.name, restore: restorable(before) });
-  const { ownerId, handOff, listed, closed } = back.lead;
-  // An offer that ran out meanwhile, or none at all: somebody must be found for it now.
-  const stale = handOff && handOff.state !== "taken" && (handOff.until ?? 0) <= world.now;
-  if (!closed && !ownerId && !listed && (!handOff || stale)) routeOn(back);
+  back.add("parted-from", { leadId: lead.id, name: lead.name, restore: theirs.stands });
+  findSomebody(back);
   return pair(draft.done(), back.done());
 }
 
-/** What a lead knows by itself: its history told without the joining, and without the other's contact ways. */
-function withoutOther(history: readonly LeadEvent[], other: Lead): Known {
-  const joinedAt = history.findLast((e) => e.kind === "joined" && e.data.leadId === other.id);
-  const own = history.filter((e) => e !== joinedAt).map((e, i) => ({ ...e, seq: i + 1 }));
-  const alone = foldAll(own)!;
-  const before = foldAll(history.filter((e) => e.seq < (joinedAt?.seq ?? 0)));
+/** A lead that is nobody's after the parting goes on by the rules. */
+function findSomebody(draft: Draft): void {
+  if (isAlone(draft.lead)) routeOn(draft);
+}
+
+/** How a lead stands again after parting: as it stood, less what has gone its way meanwhile. `now` in epoch ms. */
+function givenBack(stood: Lead, joined: Lead, now: number): { stands: Standing; lost: string[] } {
+  const lost: string[] = [];
+  const stands = standing(stood);
+  const waiting = stands.scheduled.filter((item) => joined.scheduled.some((s) => s.id === item.id));
+  const gone = stands.scheduled.length - waiting.length;
+  if (gone > 0)
+    lost.push(
+      `${gone === 1 ? "A message that waited has" : `${gone} messages that waited have`} gone or been taken back meanwhile`,
+    );
+  const { booked, handOff } = stands;
+  const stillBooked = booked && joined.booked?.id === booked.id && booked.at > now ? joined.booked : null;
+  if (booked && !stillBooked) lost.push("The booked call was made, moved or called off meanwhile");
+  const offer = handOff && handOff.state !== "taken" && (handOff.until ?? 0) <= now ? null : handOff;
+  // Whoever asked one of them to be left alone meanwhile may have been either.
+  const stops = [
+    ...stands.stops,
+    ...joined.stops.filter((j) => !stands.stops.some((s) => s.channel === j.channel)),
+  ];
+  return { stands: { ...stands, scheduled: waiting, booked: stillBooked, handOff: offer, stops }, lost };
+}
+
+/** The lead as if an act had never been: its history told without it. */
+function withoutAct(history: readonly LeadEvent[], of: LeadEvent | undefined): Lead {
+  const own = history.filter((e) => e.actId !== of?.actId).map((e, i) => ({ ...e, seq: i + 1 }));
+  return foldAll(own)!;
+}
+
+/** What a lead knows by itself: as it is without the joining, and without the other's contact ways. */
+function knownWithout(
+  alone: Lead,
+  history: readonly LeadEvent[],
+  joining: LeadEvent | undefined,
+  other: Lead,
+): Known {
+  const before = foldAll(history.filter((e) => e.seq < (joining?.seq ?? 0)));
   const mine = new Set([...(before?.phones ?? []), ...(before?.emails ?? [])]);
   const theirs = new Set([...other.phones, ...other.emails].filter((v) => !mine.has(v)));
   return {

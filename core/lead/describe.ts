@@ -31,7 +31,7 @@ const said: { [K in EventKind]: Say<K> } = {
   "not-same": ({ name }) => `Not the same person as ${name ?? "the other lead"}`,
   joined: ({ name }) => `${name ?? "Another lead"} joined to this lead`,
   "joined-to": ({ name }) => `Joined to ${name ?? "another lead"}`,
-  parted: ({ name }) => `Taken apart again from ${name ?? "another lead"}`,
+  parted: ({ name, lost = [] }) => [`Taken apart again from ${name ?? "another lead"}`, ...lost].join(". "),
   "parted-from": ({ name }) => `Taken apart again from ${name ?? "another lead"}`,
   shared: ({ value, shared }) =>
     shared ? `${value} is shared by several people` : `${value} is theirs alone`,

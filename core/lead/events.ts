@@ -15,6 +15,7 @@ import type {
   Related,
   Restorable,
   Scheduled,
+  Standing,
   Stop,
 } from "./lead.ts";
 
@@ -97,15 +98,29 @@ export interface EventData {
   readonly "maybe-same": { readonly of: readonly MaybeSame[] };
   readonly "not-same": { readonly leadId: string; readonly name: string | null };
   /** Another lead was joined to this one. */
-  readonly joined: { readonly leadId: string; readonly name: string | null; readonly lead: Lead };
+  readonly joined: {
+    readonly leadId: string;
+    readonly name: string | null;
+    readonly lead: Lead;
+    /** Its messages that wait come along too; joins of before it was so left them behind. */
+    readonly messages?: true;
+  };
   /** This lead was joined to another one. */
   readonly "joined-to": { readonly leadId: string; readonly name: string | null };
   /** What was joined is taken apart again; `known` is what this lead knows without the other. */
-  readonly parted: { readonly leadId: string; readonly name: string | null; readonly known: Known };
+  readonly parted: {
+    readonly leadId: string;
+    readonly name: string | null;
+    readonly known: Known;
+    /** How this lead stands without the other: its own tries, owner, steps and messages. */
+    readonly own?: Standing;
+    /** What could not be given back to whom it belonged, in words. */
+    readonly lost?: readonly string[];
+  };
   readonly "parted-from": {
     readonly leadId: string;
     readonly name: string | null;
-    readonly restore: Restorable;
+    readonly restore: Restorable & Partial<Standing>;
   };
   readonly shared: { readonly value: string; readonly shared: boolean };
   readonly related: { readonly related: readonly Related[] };

@@ -245,8 +245,9 @@ const folders: { [K in EventKind]: Folder<K> } = {
     maybe: lead.maybe.filter((m) => m.leadId !== leadId),
     notSame: union(lead.notSame, [leadId]),
   }),
-  joined: (lead, { leadId, lead: other }) => ({
+  joined: (lead, { leadId, lead: other, messages }) => ({
     ...together(lead, other),
+    ...(messages && { scheduled: [...lead.scheduled, ...other.scheduled] }),
     ...stillTest(lead, other.test, other.tester),
     maybe: lead.maybe.filter((m) => m.leadId !== leadId),
   }),
@@ -269,7 +270,11 @@ const folders: { [K in EventKind]: Folder<K> } = {
     booked: null,
     maybe: [],
   }),
-  parted: (lead, { leadId, known }) => ({ ...known, notSame: union(lead.notSame, [leadId]) }),
+  parted: (lead, { leadId, known, own }) => ({
+    ...known,
+    ...own,
+    notSame: union(lead.notSame, [leadId]),
+  }),
   "parted-from": (lead, { leadId, restore }) => ({
     ...restore,
     joinedTo: null,

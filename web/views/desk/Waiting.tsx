@@ -1,4 +1,4 @@
-import { dayTime } from "../../../core/time/words.ts";
+import { bothTimes } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useQueue } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -16,7 +16,10 @@ export function Waiting({ sheet }: { readonly sheet: Sheet }) {
         <li key={item.id}>
           <span>
             {item.channel === "email" ? "Email" : "Text"} goes{" "}
-            <b>{dayTime(Date.parse(item.at), queue?.zone ?? "UTC", deskNow())}</b>: {item.what}
+            <b>
+              {bothTimes(Date.parse(item.at), sheet.theirZone, queue?.zone ?? sheet.theirZone, deskNow())}
+            </b>
+            : {item.what}
             {item.by && `, by ${item.by}`}
           </span>
           <Button
