@@ -16,7 +16,7 @@ import { unusable } from "../core/setup/usable.ts";
 import { dateTime } from "../core/time/words.ts";
 import { ApiKeys } from "./access/keys.ts";
 import { Morning } from "./bells/morning.ts";
-import { Sweep } from "./bells/sweep.ts";
+import { Sweep, type SweepKind } from "./bells/sweep.ts";
 import type { Channel } from "./channels/channel.ts";
 import type { Clock } from "./clock.ts";
 import { type Committer, committer } from "./commit.ts";
@@ -225,13 +225,14 @@ export class Desk {
    * Put a changed setup in force; every version is kept.
    * @throws Refusal when a part of it cannot be used.
    */
-  changeSetup(setup: Setup, by: string | null = null): void {
+  changeSetup(setup: Setup, by: string | null = null, owes?: SweepKind): void {
     const problem = unusable(setup, this.clock.now());
     if (problem) throw new Refusal(problem);
     this.sql.transaction(() => {
       keepSetup(this.sql, setup, this.clock.now(), by);
       this.office.note(this.setup, setup, by);
       if (this.setup.policies.desk !== setup.policies.desk) this.sweep.owe("reckon");
+      if (owes) this.sweep.owe(owes);
     });
     this.#looker.setup = setup;
     this.fellBack = null;

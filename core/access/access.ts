@@ -169,6 +169,8 @@ export const CALLS: Readonly<Record<string, Needs>> = {
   "POST /site/views": "anybody",
   "GET /setup/bells": "setup.read",
   "POST /setup/bells": "setup.change",
+  "POST /setup/bells/draw": "setup.read",
+  "POST /setup/bells/week": "setup.read",
   "POST /setup/bells/simulate": "setup.read",
   "GET /setup/hours": "setup.read",
   "POST /setup/hours": "setup.change",

@@ -114,7 +114,14 @@ const ladderOf = (setup: Setup, target: Target) =>
 
 const termsOf = ({ minutes, clock, zone }: Target): BellTerms => ({ minutes, clock, ...(zone && { zone }) });
 
-function planFor(setup: Setup, lead: Lead, target: Target, from: number, steps: TraceStep[]): BellPlan {
+/** The bell of one target, whatever its condition, counted from `from` (epoch ms). */
+export function planFor(
+  setup: Setup,
+  lead: Lead,
+  target: Target,
+  from: number,
+  steps: TraceStep[],
+): BellPlan {
   const terms = termsOf(target);
   const ladder = ladderOf(setup, target);
   const { dueAt, rungAt } = dueOf({ terms, startedAt: from, askedFor: null }, setup, lead);

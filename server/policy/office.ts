@@ -5,6 +5,7 @@ import type { Changed } from "../../core/policy/change.ts";
 import { publishRules } from "../../core/policy/change-routing.ts";
 import { isOff } from "../../core/policy/people.ts";
 import type { RuleSet, Setup } from "../../core/policy/policy.ts";
+import type { SweepKind } from "../bells/sweep.ts";
 import type { Desk } from "../desk.ts";
 
 export interface AuditEntry {
@@ -35,10 +36,10 @@ export class Office {
     this.#desk = desk;
   }
 
-  /** Put a change in force. Gives it back, so that a refusal can be answered. */
-  change(by: string, decide: (setup: Setup, now: number) => Changed): Changed {
+  /** Put a change in force, with the sweep of running bells it owes. Gives it back, so that a refusal can be answered. */
+  change(by: string, decide: (setup: Setup, now: number) => Changed, owes?: SweepKind): Changed {
     const changed = decide(this.#desk.setup, this.#desk.clock.now());
-    if (changed.ok) this.#desk.changeSetup(changed.setup, by);
+    if (changed.ok) this.#desk.changeSetup(changed.setup, by, owes);
     return changed;
   }
 

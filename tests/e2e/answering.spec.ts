@@ -146,7 +146,7 @@ test("replies are changed with what one person would receive in sight", async ({
     .getByRole("region", { name: "By email" })
     .getByLabel("It goes")
     .selectOption({ label: "after an hour" });
-  await expect(gets.getByRole("region", { name: "By email" })).toContainText("tomorrow 00:30");
+  await expect(gets.getByRole("region", { name: "By email" })).toContainText("Thu 5 Mar 00:30");
   await expectAccessible(page);
   await page.getByRole("button", { name: "Put in force" }).click();
   await expect(page.getByText("In force from now on.")).toBeVisible();

@@ -4,11 +4,15 @@ import type {
   ActedMany,
   ActMany,
   BellsSetup,
+  DrawnLadder,
+  DrawnWeek,
   HoursSetup,
+  Ladder,
   ManagersList,
   MorningSummary,
   ParkedList,
   ParkingSetup,
+  Target,
 } from "../wire/bells-schemas.ts";
 import { call } from "./api.ts";
 
@@ -16,6 +20,20 @@ export const useBells = () =>
   useQuery({ queryKey: ["bells"], queryFn: () => call<BellsSetup>("/setup/bells") });
 export const useHours = () =>
   useQuery({ queryKey: ["hours"], queryFn: () => call<HoursSetup>("/setup/hours") });
+/** What is being changed is reckoned by the desk: what was drawn stays until the next answer is there. */
+export const useDrawnLadder = (target: Target, ladder: Ladder, zone: string) =>
+  useQuery({
+    queryKey: ["drawn", "ladder", target, ladder, zone],
+    queryFn: () => call<DrawnLadder>("/setup/bells/draw", { target, ladder, ...(zone && { zone }) }),
+    placeholderData: keepPreviousData,
+  });
+export const useDrawnWeek = (target: Target | undefined, zone: string) =>
+  useQuery({
+    queryKey: ["drawn", "week", target, zone],
+    queryFn: () => call<DrawnWeek>("/setup/bells/week", { target, ...(zone && { zone }) }),
+    placeholderData: keepPreviousData,
+    enabled: target !== undefined,
+  });
 export const useParking = () =>
   useQuery({ queryKey: ["parking"], queryFn: () => call<ParkingSetup>("/setup/parking") });
 export const useParked = (cursor: string | null) =>

@@ -3,7 +3,7 @@ import { ALERT_WAYS } from "../../core/policy/alerts.ts";
 import { OTHER_BELLS, RUNG_ACTS, SIGNALS } from "../../core/policy/policy.ts";
 import { LIST_PARTS } from "../../core/report/managers-list.ts";
 import { When } from "./answering-schemas.ts";
-import { id, line, time } from "./bounds.ts";
+import { id, isZone, line, time } from "./bounds.ts";
 import { QueueRow } from "./schemas.ts";
 
 /** Bells, ladders, hours, parking, the manager's list and the morning summary, on the wire. */
@@ -64,6 +64,7 @@ export const BellsSetup = SaveBells.omit({ running: true }).extend({
   sentences: z.record(z.string(), z.string()).describe("Each target's condition in words, by its id"),
   running: z.number().describe("Bells that run now"),
   zone: z.string(),
+  places: z.array(z.string()).describe("Zones in which leads are"),
 });
 export const Saved = z.object({ setup: BellsSetup, moved: z.number() });
 
@@ -80,6 +81,21 @@ export const Simulated = z.object({
   startedAt: time,
   dueAt: time.nullable(),
   steps: z.array(z.object({ at: time, said: z.string(), told: z.array(z.string()) })),
+});
+
+/** In which zone a lead is that a bell is drawn for; somebody whose place is not known when left out. */
+const place = z
+  .string()
+  .max(60)
+  .refine((zone) => isZone(zone), "Give a zone as America/Denver.")
+  .optional();
+export const DrawLadder = z.object({ target: Target, ladder: Ladder.nullable(), zone: place });
+export const DrawnLadder = z.object({ from: time, rungs: z.array(Rung.extend({ at: time })) });
+export const DrawWeek = z.object({ target: Target, zone: place });
+export const DrawnWeek = z.object({
+  from: time,
+  step: z.number().describe("Milliseconds from one point to the next"),
+  rings: z.array(z.number()).describe("When the bell rings for each point (epoch ms)"),
 });
 
 const WALL = /^(([01]\d|2[0-3]):[0-5]\d|24:00)$/;
@@ -242,6 +258,8 @@ export type Target = z.infer<typeof Target>;
 export type Rung = z.infer<typeof Rung>;
 export type Ladder = z.infer<typeof Ladder>;
 export type SaveBells = z.infer<typeof SaveBells>;
+export type DrawnLadder = z.infer<typeof DrawnLadder>;
+export type DrawnWeek = z.infer<typeof DrawnWeek>;
 export type BellsSetup = z.infer<typeof BellsSetup>;
 export type Simulated = z.infer<typeof Simulated>;
 export type SaveHours = z.infer<typeof SaveHours>;

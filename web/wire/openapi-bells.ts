@@ -84,6 +84,20 @@ export const BELLS_OPERATIONS: readonly Operation[] = [
   },
   {
     method: "post",
+    path: "/setup/bells/draw",
+    summary: "The true times of a ladder's rungs, for a bell that begins now",
+    body: bells.DrawLadder,
+    answer: bells.DrawnLadder,
+  },
+  {
+    method: "post",
+    path: "/setup/bells/week",
+    summary: "When the bell of a target would ring, for every moment of the week",
+    body: bells.DrawWeek,
+    answer: bells.DrawnWeek,
+  },
+  {
+    method: "post",
     path: "/setup/bells/simulate",
     summary: "Run a bell over a lead as if nobody did anything",
     body: bells.SimulateBell,

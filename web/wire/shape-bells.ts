@@ -51,6 +51,7 @@ export function toBells(desk: Desk): wire.BellsSetup {
     sentences: Object.fromEntries(targets.map((t) => [t.id, inWords(t.when, namesIn(setup))])),
     running: Number(running?.n ?? 0),
     zone: setup.policies.desk.zone,
+    places: [...new Set(setup.policies.territories.map((t) => t.zone))].sort(),
   };
 }
 

@@ -121,7 +121,7 @@ function Bells() {
         A target says within what something must have happened. When it has not, the bell rings, and its
         ladder says who hears of it, who gets the lead, and when. The automatic reply answers no bell.
       </p>
-      <WeekStrip targets={draft.targets} />
+      <WeekStrip targets={draft.targets} places={data.places} />
       <h2>Targets</h2>
       {data.kinds.map((kind) => (
         <Kind

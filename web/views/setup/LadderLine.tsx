@@ -1,7 +1,5 @@
-import { calendarAround } from "../../../core/policy/people.ts";
-import { addOpen, type Hours } from "../../../core/time/calendar.ts";
 import { dateTime, duration } from "../../../core/time/words.ts";
-import { useHours } from "../../live/bells-queries.ts";
+import { useDrawnLadder, useHours } from "../../live/bells-queries.ts";
 import type { Ladder, Target } from "../../wire/bells-schemas.ts";
 import styles from "./Bells.module.css";
 import { rungSaid, rungWhen } from "./bell-words.ts";
@@ -17,25 +15,17 @@ interface Props {
   readonly target: Target;
   readonly groups: readonly Named[];
   readonly plans: readonly Named[];
-  /** When the sample begins (epoch ms); now when left out. */
-  readonly from?: number;
+  /** Where the lead is; nowhere known when left out. */
+  readonly zone?: string;
 }
 
-const RING = { fraction: 1, plusMinutes: 0, act: "ring" } as const;
-
-/** A ladder as a line from the arrival to its last rung, a knot each, with the true times of a sample. */
-export function LadderLine({ ladder, target, groups, plans, from }: Props) {
+/** A ladder as a line from the arrival to its last rung, a knot each, with the true times of a bell that begins now. */
+export function LadderLine({ ladder, target, groups, plans, zone = "" }: Props) {
   const { data: hours } = useHours();
-  if (!hours) return null;
-  const start = from ?? Date.parse(hours.now);
-  const calendar = calendarAround(hours as unknown as Hours, start);
-  const after = (minutes: number) => {
-    const ms = Math.round(minutes * 60_000);
-    return target.clock === "wall" ? start + ms : addOpen(calendar, start, ms);
-  };
-  const rungs = [RING, ...ladder.rungs]
-    .map((rung) => ({ rung, at: after(target.minutes * rung.fraction + rung.plusMinutes) }))
-    .sort((a, b) => a.at - b.at);
+  const { data: drawn } = useDrawnLadder(target, ladder, zone);
+  if (!hours || !drawn) return null;
+  const start = Date.parse(drawn.from);
+  const rungs = drawn.rungs.map(({ at, ...rung }) => ({ rung, at: Date.parse(at) }));
   const when = (at: number) => dateTime(at, hours.zone, start);
   return (
     <ol className={styles.line} aria-label={`Rungs of ${ladder.name}`}>

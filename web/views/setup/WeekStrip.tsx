@@ -1,9 +1,7 @@
 import { useId, useState } from "react";
-import { calendarAround } from "../../../core/policy/people.ts";
-import { addOpen, type Hours } from "../../../core/time/calendar.ts";
 import { startOfDay } from "../../../core/time/defer.ts";
 import { clockTime, dayTime, duration, localDate, weekdayName } from "../../../core/time/words.ts";
-import { useHours } from "../../live/bells-queries.ts";
+import { useDrawnWeek, useHours } from "../../live/bells-queries.ts";
 import { Choice } from "../../ui/Choice.tsx";
 import type { Target } from "../../wire/bells-schemas.ts";
 import styles from "./Bells.module.css";
@@ -11,25 +9,31 @@ import { minutesSaid } from "./bell-words.ts";
 import setup from "./Setup.module.css";
 
 const DAY = 86_400_000;
-const STEP = 5 * 60_000;
 const SHOWN = 7;
 
 /** A week of desk hours. An inquiry is dragged along it, and its bell shows when it would ring. */
-export function WeekStrip({ targets }: { readonly targets: readonly Target[] }) {
+export function WeekStrip({
+  targets,
+  places,
+}: {
+  readonly targets: readonly Target[];
+  /** Zones in which leads are. */
+  readonly places: readonly string[];
+}) {
   const { data: hours } = useHours();
   const [targetId, setTargetId] = useState("");
   const [moved, setMoved] = useState<number | null>(null);
   const id = useId();
-  if (!hours) return null;
+  const [zone, setZone] = useState("");
   const target = targets.find((t) => t.id === targetId) ?? targets.find((t) => !t.about) ?? targets[0];
-  if (!target) return null;
+  const { data: week } = useDrawnWeek(target, zone);
+  if (!hours || !target || !week) return null;
   const now = Date.parse(hours.now);
-  const from = startOfDay(now, hours.zone);
-  const to = from + SHOWN * DAY;
+  const from = Date.parse(week.from);
+  const to = from + (week.rings.length - 1) * week.step;
   const at = moved ?? now;
-  const calendar = calendarAround(hours as unknown as Hours, at);
   const ms = target.minutes * 60_000;
-  const rings = target.clock === "wall" ? at + ms : addOpen(calendar, at, ms);
+  const rings = week.rings[Math.round((at - from) / week.step)] ?? at + ms;
   const place = (time: number) => `${Math.min(100, Math.max(0, ((time - from) / (to - from)) * 100))}%`;
   const said = (time: number) => dayTime(time, hours.zone, now);
   const days = Array.from({ length: SHOWN }, (_, i) => startOfDay(from + i * DAY + DAY / 2, hours.zone));
@@ -44,9 +48,20 @@ export function WeekStrip({ targets }: { readonly targets: readonly Target[] }) 
             .map((t) => ({ value: t.id, label: `${t.name} (${minutesSaid(t)})` }))}
           onChange={setTargetId}
         />
+        {target.zone === "lead" && (
+          <Choice
+            label="For a lead in"
+            value={zone}
+            options={[
+              { value: "", label: "a place not known: the desk’s hours" },
+              ...places.map((p) => ({ value: p, label: p.replace(/_/g, " ") })),
+            ]}
+            onChange={setZone}
+          />
+        )}
         <output className={styles.answer} htmlFor={id}>
           {target.about ? "Begins" : "Comes in"} <b>{said(at)}</b>, rings <b>{said(rings)}</b>
-          {rings - at > ms + STEP && `, ${duration(rings - at)} later by the wall clock`}
+          {rings - at > ms + week.step && `, ${duration(rings - at)} later by the wall clock`}
         </output>
       </div>
       <div className={styles.band}>
@@ -80,7 +95,7 @@ export function WeekStrip({ targets }: { readonly targets: readonly Target[] }) 
           type="range"
           min={from}
           max={to}
-          step={STEP}
+          step={week.step}
           value={at}
           aria-valuetext={`${said(at)}, rings ${said(rings)}`}
           onChange={(e) => setMoved(Number(e.target.value))}

@@ -8,9 +8,12 @@ export const GET = endpoint(null, ({ desk }) => toBells(desk));
 /** Change targets and ladders. Bells that run keep theirs, unless they are told to change as well. */
 export const POST = endpoint(SaveBells, async ({ desk, me, body }) => {
   const { running, ...change } = body;
-  const changed = desk.office.change(me.id, (setup) => changeBells(setup, change));
+  const changed = desk.office.change(
+    me.id,
+    (setup) => changeBells(setup, change),
+    running === "change" ? "anew" : undefined,
+  );
   if (!changed.ok) return refusal(changed.problem);
-  if (running === "change") desk.sweep.owe("anew");
   const moved = await desk.sweep.settled();
   return { setup: toBells(desk), moved };
 });
