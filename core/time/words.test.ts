@@ -11,17 +11,17 @@ const now = at("2026-03-04T09:00");
 describe("a time agreed with a lead", () => {
   it("is told on their clock first, and on ours beside it", () => {
     expect(bothTimes(at("2026-03-05T12:00"), "America/New_York", DENVER, now)).toBe(
-      "tomorrow 14:00 their time, 12:00 ours",
+      "tomorrow 14:00 there, 12:00 here",
     );
   });
   it("is told once where both clocks show the same", () => {
     expect(bothTimes(at("2026-03-05T12:00"), "America/Boise", DENVER, now)).toBe(
-      "tomorrow 12:00 their time and ours",
+      "tomorrow 12:00 here and there",
     );
   });
   it("names both days where it is another day there", () => {
     expect(bothTimes(at("2026-03-04T23:00"), "Europe/Berlin", DENVER, now)).toBe(
-      "tomorrow 07:00 their time, today 23:00 ours",
+      "tomorrow 07:00 there, today 23:00 here",
     );
   });
 });

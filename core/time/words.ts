@@ -65,14 +65,14 @@ export function zoneName(at: number, zone: string): string {
 }
 const names = new Map<string, Intl.DateTimeFormat>();
 
-/** A time that is agreed with somebody, on their clock and on ours: `tomorrow 10:00 their time, 12:00 ours`. */
+/** A time that is agreed with somebody, on their clock and on ours: `tomorrow 10:00 there, 12:00 here`. */
 export function bothTimes(at: number, theirs: string, ours: string, now: number): string {
   const there = dayTime(at, theirs, now);
   const here = dayTime(at, ours, now);
-  if (there === here) return `${there} their time and ours`;
+  if (there === here) return `${there} here and there`;
   const sameDay =
     localDate(at, theirs) === localDate(at, ours) && localDate(now, theirs) === localDate(now, ours);
-  return `${there} their time, ${sameDay ? clockTime(at, ours) : here} ours`;
+  return `${there} there, ${sameDay ? clockTime(at, ours) : here} here`;
 }
 
 /** A length of time in two units at most: `48 s`, `3 min 20 s`, `2 h 5 min`, `4 days`. Never negative. */

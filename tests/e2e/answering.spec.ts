@@ -35,7 +35,7 @@ test.describe("a call from the desk", () => {
     await expect(dialog).toBeHidden();
     await bar.getByRole("button", { name: "Say what came of it" }).press("Enter");
     await dialog.getByLabel(/in words/).fill("fri 9:30");
-    await expect(dialog).toContainText("That is Fri 09:30 their time and ours.");
+    await expect(dialog).toContainText("That is Fri 09:30 here and there.");
     await dialog.getByLabel("And text them").selectOption({ label: "Missed you on the phone" });
     await dialog.getByRole("button", { name: /Reached/ }).press("Enter");
     await expect(bar).toBeHidden();
@@ -121,7 +121,7 @@ test("a message is written from a template, for later, and taken back; a line is
   await page.getByRole("button", { name: "Send later" }).click();
   const waiting = page.getByRole("list", { name: "Messages for later" });
   await expect(waiting).toContainText(
-    "Text goes tomorrow 09:00 their time and ours: A dash - makes it long, by Ines Okafor",
+    "Text goes tomorrow 09:00 here and there: A dash - makes it long, by Ines Okafor",
   );
   await expectAccessible(page);
   await waiting.getByRole("button", { name: "Take back" }).click();

@@ -198,14 +198,12 @@ test("a time for a lead elsewhere is theirs, and says so", async ({ page, empty 
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Ana East");
   await page.keyboard.press("b");
   await page.getByLabel("When, their time").fill("tomorrow 10");
-  await expect(page.getByText("That is tomorrow 10:00 their time, 08:00 ours.")).toBeVisible();
+  await expect(page.getByText("That is tomorrow 10:00 there, 08:00 here.")).toBeVisible();
   await page.getByRole("button", { name: "We promised it" }).click();
-  await expect(
-    page.getByText("Promised for tomorrow 10:00 their time, 08:00 ours: it rings then."),
-  ).toBeVisible();
+  await expect(page.getByText("Promised for tomorrow 10:00 there, 08:00 here: it rings then.")).toBeVisible();
   await page.keyboard.press("d");
   await expect(page.getByRole("button", { name: /In an hour/ })).toContainText(
-    "today 12:00 their time, 10:00 ours",
+    "today 12:00 there, 10:00 here",
   );
   await page.keyboard.press("Escape");
 });

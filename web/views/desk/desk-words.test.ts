@@ -163,7 +163,7 @@ describe("the line under the name", () => {
       nextStep: { kind: "call", note: "Call again", personId: null, dueAt: iso(3_600) },
     });
     expect(nowLine(planned, people, null, ZONE, NOW)).toBe(
-      "Mara Whitehorse has it. Next: call again, today 10:40 our time.",
+      "Mara Whitehorse has it. Next: call again, today 10:40 here.",
     );
     expect(nowLine(row({ closed: { reason: "No fit", at: iso(-60) } }), people, null, ZONE, NOW)).toBe(
       "Closed today 09:39: No fit.",

@@ -91,7 +91,7 @@ export function nowLine(
   const said: string[] = [];
   const theirs = row.facts.zone;
   const agreed = (at: string) =>
-    theirs ? bothTimes(Date.parse(at), theirs, zone, now) : `${dayTime(Date.parse(at), zone, now)} our time`;
+    theirs ? bothTimes(Date.parse(at), theirs, zone, now) : `${dayTime(Date.parse(at), zone, now)} here`;
   const { bell, handOff, ownerId, listed, nextStep, engaged } = row;
   if (engaged && Date.parse(engaged.until) > now)
     said.push(
