@@ -7,7 +7,7 @@ import { MemoryDesk } from "./memory.ts";
 import { receive } from "./receive.ts";
 import { unschedule } from "./send.ts";
 import { undo } from "./undo.ts";
-import { addNote, markStop, mentionsIn, writeTo } from "./work.ts";
+import { addNote, logTry, markStop, mentionsIn, writeTo } from "./work.ts";
 
 const NINE = Date.parse("2026-03-04T16:00:00Z");
 const NIGHT = Date.parse("2026-03-04T06:00:00Z");
@@ -153,6 +153,61 @@ describe("opting out", () => {
     const id = inquire(desk, { name: "Luc", phone: "418 555 0100" });
     write(desk, id, "ARRÊT");
     expect(desk.messages.at(-1)!.body).toMatch(/^Vous ne recevrez plus/);
+  });
+});
+
+describe("a first reply that waits", () => {
+  const replies = (desk: MemoryDesk) => desk.messages.filter((m) => m.purpose === "first-reply");
+  it("by mail keeps the hours that are chosen for mail, as by text", () => {
+    for (const hours of ["any", "allowed"] as const) {
+      const desk = new MemoryDesk(
+        replying({ email: { hours, delayMinutes: 0 }, text: { on: false } }),
+        NIGHT,
+      );
+      const id = inquire(desk, { email: "night@example.com" });
+      expect(replies(desk)).toHaveLength(hours === "any" ? 1 : 0);
+      const [waits] = desk.leads.get(id)!.scheduled;
+      expect(waits === undefined).toBe(hours === "any");
+      desk.advance(24 * 60 * MINUTE);
+      expect(replies(desk)).toHaveLength(1);
+    }
+  });
+  it("does not go once they have written, been reached or booked, and the thread says why", () => {
+    const meanwhile: Record<string, (desk: MemoryDesk, id: string) => unknown> = {
+      "They have written or called meanwhile.": (desk, id) =>
+        desk.commit(
+          hearFrom(desk.look(id), { channel: "text", from: "+13035550123", subject: null, body: "Call me" }),
+        ),
+      "They have been reached meanwhile.": (desk, id) =>
+        desk.commit(logTry(desk.look(id), { personId: "p_mara", channel: "call", outcome: "reached" })),
+    };
+    for (const [why, does] of Object.entries(meanwhile)) {
+      const desk = new MemoryDesk(
+        replying({ email: { hours: "any", delayMinutes: 60 }, text: { on: false } }),
+        NINE,
+      );
+      const id = inquire(desk, { email: "later@example.com" });
+      expect(desk.leads.get(id)!.scheduled).toHaveLength(1);
+      does(desk, id);
+      desk.advance(61 * MINUTE);
+      expect(replies(desk)).toEqual([]);
+      expect(desk.leads.get(id)!.scheduled).toEqual([]);
+      const held = desk.events.get(id)!.find((e) => e.kind === "held-back");
+      expect(held?.data).toMatchObject({ reason: why });
+    }
+  });
+  it("goes although they were reached before they asked again", () => {
+    const desk = new MemoryDesk(
+      replying({ email: { hours: "any", delayMinutes: 60 }, text: { on: false } }),
+      NINE,
+    );
+    const id = inquire(desk, { email: "again@example.com" });
+    desk.commit(logTry(desk.look(id), { personId: "p_mara", channel: "call", outcome: "reached" }));
+    desk.advance(30 * 24 * 60 * MINUTE);
+    const before = replies(desk).length;
+    inquire(desk, { email: "again@example.com" }, id);
+    desk.advance(61 * MINUTE);
+    expect(replies(desk)).toHaveLength(before + 1);
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Trace } from "../lead/events.ts";
-import type { Scheduled } from "../lead/lead.ts";
+import type { Lead, Scheduled } from "../lead/lead.ts";
 import { replyCeiling } from "../message/ceiling.ts";
 import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
@@ -30,6 +30,7 @@ export function firstReply(draft: Draft, source: Source, inquiryId: string): voi
       personId: null,
       from: reply.from,
       inquiryId,
+      since: now,
       ...(reply.anyHour && { anyHour: true }),
     };
     if (item.at > now) {
@@ -37,6 +38,16 @@ export function firstReply(draft: Draft, source: Source, inquiryId: string): voi
       draft.add("scheduled", { item, reason: reason.charAt(0).toUpperCase() + reason.slice(1) });
     } else sendAutomatic(draft, item, reply.because);
   }
+}
+
+/** Why a first reply that has waited would come too late, in words; null when it would not. */
+function overtaken(lead: Lead, { purpose, since = 0 }: Scheduled): string | null {
+  if (purpose !== "first-reply") return null;
+  if (lead.booked) return "They have booked a call meanwhile.";
+  if ((lead.replyWaiting ?? lead.callBack ?? -1) >= since) return "They have written or called meanwhile.";
+  if (lead.reached && lead.fruitless === 0 && (lead.lastTryAt ?? -1) >= since)
+    return "They have been reached meanwhile.";
+  return null;
 }
 
 /** Send what nobody wrote by hand: now, later, or not at all, as restraint has it. */
@@ -52,6 +63,8 @@ export function sendAutomatic(draft: Draft, item: Scheduled, because: string): v
       reason,
       ...(waits && { scheduledId: item.id }),
     });
+  const late = waits ? overtaken(lead, item) : null;
+  if (late) return void holdBack(late);
   const template = setup.policies.templates.find((t) => t.id === item.templateId);
   if (!template) return void holdBack("The template it names is gone.");
   const to = item.channel === "email" ? lead.emails[0] : lead.phones[0];

@@ -164,6 +164,8 @@ export interface Scheduled {
   readonly inquiryId: string | null;
   readonly attachments?: readonly Attachment[];
   readonly anyHour?: boolean;
+  /** When what it answers came in (epoch ms). */
+  readonly since?: number;
   /** Waits until somebody lets it go: more came by its source than ever does. */
   readonly held?: true;
   /** Somebody has let it go: it is not held again. */

@@ -72,11 +72,12 @@ describe("quiet hours at the lead's own place", () => {
     expect(verdict).toMatchObject({ does: "hold", until: Date.parse("2026-01-06T15:00:00Z") });
     expect(verdict.does === "hold" && verdict.reason).toContain("their place is not known");
   });
-  it("hold no mail, and no answer the company lets go at any hour", () => {
+  it("hold mails as well as texts, and no answer the company lets go at any hour", () => {
     const someone = lead({ phone: "617 555 0102", email: "x@example.com" });
     const night = Date.parse("2026-01-06T07:00:00Z");
     const mail = { channel: "email" as const, to: "x@example.com" };
-    expect(restrain(tarnholt, someone, mail, night, NOBODY).does).toBe("send");
+    expect(restrain(tarnholt, someone, mail, night, NOBODY).does).toBe("hold");
+    expect(restrain(tarnholt, someone, { ...mail, anyHour: true }, night, NOBODY).does).toBe("send");
     const any = { channel: "text" as const, to: someone.phones[0]!, anyHour: true };
     expect(restrain(tarnholt, someone, any, night, NOBODY).does).toBe("send");
   });

@@ -105,15 +105,16 @@ export function restrain(
     return refuse(
       `They had ${lately.length} automatic messages within a day, and ${restraint.perDay} are the most.`,
     );
-  if (channel !== "text" || anyHour) return { does: "send" };
-  const places = whereabouts(setup, lead, to);
+  if (anyHour) return { does: "send" };
+  // A mail says nothing of a place; the number they left does.
+  const places = whereabouts(setup, lead, channel === "text" ? to : (lead.phones[0] ?? null));
   const quiet = quietAt(places, restraint.allowed, now);
   if (!quiet) return { does: "send" };
   const until = allowedFrom(places, restraint.allowed, now);
   return {
     does: "hold",
     until,
-    reason: `It is ${clockTime(now, quiet.zone)} where they are (by ${quiet.by}); texts go from ${restraint.allowed.from} to ${restraint.allowed.to}. Held for ${duration(until - now)}.`,
+    reason: `It is ${clockTime(now, quiet.zone)} where they are (by ${quiet.by}); automatic ${NAMES[channel]} go from ${restraint.allowed.from} to ${restraint.allowed.to}. Held for ${duration(until - now)}.`,
   };
 }
 

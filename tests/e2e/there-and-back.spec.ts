@@ -251,3 +251,32 @@ test("a test reaches whoever tests alone, and is called one wherever it stands",
   await page.getByRole("link", { name: "Open the test lead" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Test: /);
 });
+
+test("all open leads of somebody are moved, however many, and taken back in one step", async ({
+  page,
+  context,
+  empty,
+}) => {
+  const many = 230;
+  for (let i = 0; i < many; i++) {
+    const name = `Many ${String(i).padStart(3, "0")}`;
+    await empty.api.post("/leads", { facts: { name }, ownerId: "p_mara", route: false });
+  }
+  await context.addCookies([be(empty.origin, "p_greta")]);
+  await page.goto(empty.origin);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Many/);
+  await page.keyboard.press("g");
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Person or group").selectOption("p_sol");
+  await dialog.getByLabel(`All ${many} open leads of Mara Whitehorse, not this one alone`).check();
+  await dialog.getByRole("button", { name: "Give" }).click();
+  await expect(page.getByText(`${many} leads of Mara Whitehorse are with Sol Petrakis.`)).toBeVisible();
+  const open = async (id: string) =>
+    ((await empty.api.get("/people")).body.items as { id: string; openLeads: number }[]).find(
+      (p) => p.id === id,
+    )?.openLeads;
+  expect([await open("p_mara"), await open("p_sol")]).toEqual([0, many]);
+  await page.getByRole("button", { name: "Undo" }).last().click();
+  await expect(page.getByText(`${many} leads as before.`)).toBeVisible();
+  expect([await open("p_mara"), await open("p_sol")]).toEqual([many, 0]);
+});

@@ -53,30 +53,70 @@ export const useManagersList = () =>
 
 const leads = (n: number) => `${n} ${n === 1 ? "lead" : "leads"}`;
 
-/** Do the same to many leads, say what came of it, and offer to take all of it back. */
+/** So many leads are sent with one call: a long list moves on in sight, and the desk answers others meanwhile. */
+const AT_ONCE = 200;
+
+/** Every open lead somebody has or is offered, however many. */
+export async function openLeadsOf(personId: string): Promise<string[]> {
+  const ids: string[] = [];
+  let cursor: string | null = "";
+  while (cursor !== null) {
+    const at: string = cursor && `&cursor=${encodeURIComponent(cursor)}`;
+    const page: { items: { id: string }[]; next: string | null } = await call(
+      `/leads?filter=open&owner=${personId}&limit=200${at}`,
+    );
+    ids.push(...page.items.map((l) => l.id));
+    cursor = page.next;
+  }
+  return ids;
+}
+
+/**
+ * Do the same to many leads, say what was done and what was not, and offer to take all of it back. However many there are:
+ * they go a part at a time, with how far it has come; what fails on the way leaves said what was done before it.
+ */
 export function useActMany(): (act: ActMany, done: string) => Promise<void> {
   const client = useQueryClient();
   const say = useSay();
-  const send = (body: ActMany) => call<ActedMany>("/leads/many", body);
-  return async (act, done) => {
-    try {
-      const { done: acted, left } = await send(act);
-      const stayed = left.length
-        ? ` ${leads(left.length)} could not be: ${left[0]!.name}, ${left[0]!.why}`
-        : "";
-      const undo = async () => {
-        const acts = Object.fromEntries(acted.map(({ id, actId }) => [id, actId]));
-        const back = await send({ ids: acted.map((a) => a.id), do: "undo", acts });
-        say.done(
-          `${leads(back.done.length)} as before.${back.left.length ? ` ${leads(back.left.length)} stay: ${back.left[0]!.why}` : ""}`,
-        );
-        void client.invalidateQueries();
-      };
-      if (acted.length > 0) say.done(`${leads(acted.length)} ${done}.${stayed}`, () => void undo());
-      else say.wrong(stayed.trim());
-    } catch (error) {
-      say.wrong(error instanceof Error ? error.message : String(error));
+  const send = async (body: ActMany): Promise<ActedMany & { failed: string | null }> => {
+    const all: ActedMany = { done: [], left: [] };
+    for (let at = 0; at < body.ids.length; at += AT_ONCE) {
+      try {
+        const { done, left } = await call<ActedMany>("/leads/many", {
+          ...body,
+          ids: body.ids.slice(at, at + AT_ONCE),
+        });
+        all.done.push(...done);
+        all.left.push(...left);
+      } catch (error) {
+        return { ...all, failed: error instanceof Error ? error.message : String(error) };
+      }
+      const so = at + AT_ONCE;
+      if (so < body.ids.length) say.done(`${so} of ${body.ids.length} so far …`);
     }
+    return { ...all, failed: null };
+  };
+  /** What was not done, in words; empty when all was. */
+  const rest = ({ left, failed }: { left: ActedMany["left"]; failed: string | null }, missed: number) =>
+    [
+      left.length > 0 ? `${leads(left.length)} could not be: ${left[0]!.name}, ${left[0]!.why}` : "",
+      failed !== null ? `${leads(missed)} were not reached: ${failed}` : "",
+    ]
+      .filter(Boolean)
+      .join(" ");
+  return async (act, done) => {
+    const sent = await send(act);
+    const { done: acted, left } = sent;
+    const stayed = rest(sent, act.ids.length - acted.length - left.length);
+    const undo = async () => {
+      const acts = Object.fromEntries(acted.map(({ id, actId }) => [id, actId]));
+      const back = await send({ ids: acted.map((a) => a.id), do: "undo", acts });
+      const stay = rest(back, acted.length - back.done.length - back.left.length);
+      say.done(`${leads(back.done.length)} as before. ${stay}`.trim());
+      void client.invalidateQueries();
+    };
+    if (acted.length > 0) say.done(`${leads(acted.length)} ${done}. ${stayed}`.trim(), () => void undo());
+    else say.wrong(stayed);
     void client.invalidateQueries();
   };
 }

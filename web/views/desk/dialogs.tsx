@@ -3,8 +3,7 @@ import { Temporal } from "temporal-polyfill";
 import { called } from "../../../core/lead/called.ts";
 import { inDays } from "../../../core/time/defer.ts";
 import { bothTimes, localDate } from "../../../core/time/words.ts";
-import { call } from "../../live/api.ts";
-import { useActMany } from "../../live/bells-queries.ts";
+import { openLeadsOf, useActMany } from "../../live/bells-queries.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useGroups, usePeople, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -12,6 +11,7 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
 import { KeyHint } from "../../ui/KeyHint.tsx";
+import { useSay } from "../../ui/Toasts.tsx";
 import type { Me, QueueRow } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
 
@@ -46,16 +46,16 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
   const [stays, setStays] = useState(false);
   const [all, setAll] = useState(false);
   const actMany = useActMany();
+  const say = useSay();
   const owner = people.find((p) => p.id === lead.ownerId);
   const others = people.filter((p) => p.id !== lead.ownerId);
-  const giveAll = async () => {
-    const { items } = await call<{ items: { id: string }[] }>(
-      `/leads?filter=open&owner=${owner?.id}&limit=200`,
-    );
-    await actMany(
-      { ids: items.map((l) => l.id), do: "give", to, reason, steps: stays ? "stay" : "move" },
-      `of ${owner?.name} are with ${name}`,
-    );
+  const giveAll = async (from: { readonly id: string; readonly name: string }) => {
+    const act = { do: "give", to, reason, steps: stays ? "stay" : "move" } as const;
+    try {
+      await actMany({ ids: await openLeadsOf(from.id), ...act }, `of ${from.name} are with ${name}`);
+    } catch (error) {
+      say.wrong(`Nothing was moved: ${error instanceof Error ? error.message : String(error)}`);
+    }
   };
   const options = [
     { value: "", label: "Choose …", disabled: true },
@@ -79,8 +79,8 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
         onSubmit={(event) => {
           event.preventDefault();
           if (!to) return;
-          if (all) {
-            void giveAll();
+          if (all && owner) {
+            void giveAll(owner);
             onClose();
             return;
           }
