@@ -44,8 +44,14 @@ describe("a form used to write to the world", () => {
     expect((await api.post("/held-replies", { sourceId: trouble!.sourceId, send: true })).body).toEqual({
       leads: 140,
     });
-    await settle();
-    expect(await toTargets("email")).toHaveLength(200);
+    // On a machine that stands still a delivery may fail, and is tried again a little later: each arrives once.
+    await vi.waitFor(
+      async () => {
+        await api.post("/rehearsal/clock", { advance: "PT30S" });
+        expect(await toTargets("email")).toHaveLength(200);
+      },
+      { timeout: 60_000 },
+    );
     expect(await held()).toBeUndefined();
   });
   it("or dropped; and a document with many people is taken one after the other, off the request, each once", async () => {
