@@ -3,7 +3,7 @@ import { take } from "../core/desk/hand-off.ts";
 import type { Plan, World } from "../core/desk/plan.ts";
 import { receive } from "../core/desk/receive.ts";
 import { understand } from "../core/intake/understand.ts";
-import type { Setup } from "../core/policy/policy.ts";
+import type { Setup } from "../core/policy/setup.ts";
 import { endOfDay } from "../core/time/defer.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { MovableClock } from "../server/clock.ts";

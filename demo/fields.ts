@@ -1,5 +1,6 @@
 import type { OwnField, TagMeaning } from "../core/policy/own-fields.ts";
-import type { Policies, WebForm } from "../core/policy/policy.ts";
+import type { Policies } from "../core/policy/setup.ts";
+import type { WebForm } from "../core/policy/source.ts";
 
 /** What Tarnholt Bathworks asks beyond what everybody asks, and the form on its website. */
 

@@ -2,7 +2,7 @@ import { mkdtemp, readFile, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, expect, it } from "vitest";
-import type { RuleSet } from "../core/policy/policy.ts";
+import type { RuleSet } from "../core/policy/routing.ts";
 import { fairShare } from "../core/report/fair-share.ts";
 import { Sql } from "../server/db/sql.ts";
 import { runPlayback } from "../server/policy/record.ts";

@@ -7,7 +7,7 @@ import { park } from "../core/desk/park.ts";
 import { addNote, close, logTry, setNextStep } from "../core/desk/work.ts";
 import type { Lead } from "../core/lead/lead.ts";
 import { calendarAround, presence } from "../core/policy/people.ts";
-import { personOf } from "../core/policy/policy.ts";
+import { personOf } from "../core/policy/setup.ts";
 import { isOpen } from "../core/time/calendar.ts";
 import { localDate } from "../core/time/words.ts";
 import type { Channel, Parcel } from "../server/channels/channel.ts";

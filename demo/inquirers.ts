@@ -1,4 +1,4 @@
-import type { Territory } from "../core/policy/policy.ts";
+import type { Territory } from "../core/policy/market.ts";
 import type { Chance } from "./chance.ts";
 import { tarnholt } from "./tarnholt.ts";
 

@@ -1,16 +1,10 @@
 import Holidays from "date-holidays";
-import { mapTo, NO_MAPPING } from "../core/intake/mapping.ts";
+import type { ReplyPolicy, ReplyWay, Template } from "../core/policy/answering.ts";
+import { mapTo, NO_MAPPING } from "../core/policy/mapping.ts";
+import type { Product, Territory } from "../core/policy/market.ts";
 import type { Absence, Group, Person, Role } from "../core/policy/people.ts";
-import type {
-  Policies,
-  Product,
-  ReplyPolicy,
-  ReplyWay,
-  Setup,
-  Source,
-  Template,
-  Territory,
-} from "../core/policy/policy.ts";
+import type { Policies, Setup } from "../core/policy/setup.ts";
+import type { Source } from "../core/policy/source.ts";
 import { USUAL } from "../core/policy/starter.ts";
 import type { DaySpan, Hours } from "../core/time/calendar.ts";
 import { completenessWeights, ownFields, PLAN_FORM, tagMeanings } from "./fields.ts";

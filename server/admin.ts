@@ -1,8 +1,8 @@
 import { randomBytes } from "node:crypto";
 import { parseArgs } from "node:util";
 import pino from "pino";
-import { savePerson } from "../core/policy/change-people.ts";
 import { firstPerson, starter } from "../core/policy/starter.ts";
+import { savePerson } from "../core/setup/change-people.ts";
 import { Accounts } from "./access/accounts.ts";
 import { unsetChannel } from "./channels/unset.ts";
 import { systemClock } from "./clock.ts";

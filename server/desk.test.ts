@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { take } from "../core/desk/hand-off.ts";
 import { logTry } from "../core/desk/work.ts";
-import { mapTo, NO_MAPPING } from "../core/intake/mapping.ts";
+import { mapTo, NO_MAPPING } from "../core/policy/mapping.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { AdPlatform } from "../standins/ad-platform.ts";
 import { Outside } from "../standins/outside.ts";

@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
-import type { Source } from "../core/policy/policy.ts";
+import type { Source } from "../core/policy/source.ts";
 import type { Desk } from "./desk.ts";
 import { type AddressOf, networkOf } from "./http/address.ts";
 import { readBody } from "./http/body.ts";

@@ -1,4 +1,4 @@
-import type { Problem } from "../core/desk/plan.ts";
+import type { Problem } from "../core/refusal.ts";
 
 /** The members of an RFC 9457 problem document. */
 export function problemBody(

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import fc from "fast-check";
 import Papa from "papaparse";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { mapTo } from "../core/intake/mapping.ts";
+import { mapTo } from "../core/policy/mapping.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { NINE, testDesk } from "../tests/support/desk.ts";
 import { cleanName, isShown } from "./files/files.ts";

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { take } from "../core/desk/hand-off.ts";
-import { personOf } from "../core/policy/policy.ts";
+import { personOf } from "../core/policy/setup.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { testDesk } from "../tests/support/desk.ts";
 import { DAY, HOUR, MIN } from "../tests/support/memory.ts";

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { presence } from "../policy/people.ts";
-import { personOf } from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
 import { clockTime, localDate } from "../time/words.ts";
 import { freeTimes } from "./free.ts";
 

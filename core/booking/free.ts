@@ -1,13 +1,6 @@
+import type { BookingPolicy } from "../policy/calls.ts";
 import { calendarAround, isOff, type Person } from "../policy/people.ts";
 import type { Span } from "../time/spans.ts";
-
-/** How calls can be booked: their length, what is kept free around them, how soon and how far ahead. */
-export interface BookingPolicy {
-  readonly minutes: number;
-  readonly bufferMinutes: number;
-  readonly noticeMinutes: number;
-  readonly daysAhead: number;
-}
 
 const MINUTE = 60_000;
 const DAY = 86_400_000;

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { type Condition, evaluate, type Facts, inWords, whyNot } from "./condition.ts";
-import type { FieldValue } from "./fields.ts";
+import { evaluate, inWords, whyNot } from "./condition.ts";
+import type { Condition, Facts, FieldValue } from "./tree.ts";
 
 const facts: Facts = (field) =>
   (

@@ -1,17 +1,15 @@
-import { type FieldKey, type FieldValue, fieldName, type Names } from "./fields.ts";
-import { answersOf, compileTest, OPERATOR_WORDS, type Operator, type Test } from "./operators.ts";
+import { answersOf, compileTest, OPERATOR_WORDS } from "./operators.ts";
+import {
+  type Condition,
+  type Facts,
+  type FieldKey,
+  fieldName,
+  type Names,
+  type Operator,
+  type Test,
+} from "./tree.ts";
 
 export type { Operator, Test };
-
-/** A tree of questions: the one condition language of rules, targets, ladders, lists and plans. */
-export type Condition =
-  | Test
-  | { readonly all: readonly Condition[] }
-  | { readonly any: readonly Condition[] }
-  | { readonly none: readonly Condition[] };
-
-/** Where the answers come from. */
-export type Facts = (field: FieldKey) => FieldValue;
 
 type Compiled = (facts: Facts) => boolean;
 const compiled = new WeakMap<Condition, Compiled>();

@@ -1,7 +1,7 @@
-import type { Condition, Test } from "./condition.ts";
-import type { FieldKey, FieldType, FieldValue } from "./fields.ts";
+import type { Test } from "./condition.ts";
 import { compileTest, wanted } from "./operators.ts";
 import { type Answer, judge } from "./possible.ts";
+import type { Condition, FieldKey, FieldType, FieldValue } from "./tree.ts";
 
 /** How many partial worlds are looked at before the question is given up: a few tens of milliseconds. */
 const MOST = 20_000;

@@ -1,25 +1,4 @@
-import type { FieldKey, FieldValue } from "./fields.ts";
-
-/** A question about one field. Lists in `value` mean any of them; of `between` they are the two ends. */
-export interface Test {
-  readonly field: FieldKey;
-  readonly is: Operator;
-  readonly value?: string | number | readonly string[] | undefined;
-}
-
-export type Operator =
-  | "equal"
-  | "not-equal"
-  | "one-of"
-  | "contains"
-  | "starts-with"
-  | "known"
-  | "unknown"
-  | "at-least"
-  | "at-most"
-  | "from"
-  | "before"
-  | "between";
+import type { FieldValue, Operator, Test } from "./tree.ts";
 
 export const OPERATOR_WORDS: Readonly<Record<Operator, string>> = {
   equal: "is",

@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { type Condition, evaluate } from "./condition.ts";
-import type { FieldKey, FieldValue } from "./fields.ts";
+import { evaluate } from "./condition.ts";
 import { canHold } from "./possible.ts";
+import type { Condition, FieldKey, FieldValue } from "./tree.ts";
 
 const FIELDS = ["product", "country", "tag", "company"] as const;
 const value = fc.constantFrom<FieldValue>("lodge", "CA", "spa", null);

@@ -1,6 +1,6 @@
-import type { Condition, Test } from "./condition.ts";
+import type { Test } from "./condition.ts";
 import { evaluate } from "./condition.ts";
-import type { FieldKey, FieldValue } from "./fields.ts";
+import type { Condition, FieldKey, FieldValue } from "./tree.ts";
 
 export type Answer = "yes" | "no" | "maybe";
 

@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { Engine, type NestedCondition, type TopLevelCondition } from "json-rules-engine";
 import { describe, expect, it } from "vitest";
-import { type Condition, evaluate, type Facts, inWords, type Test, whyNot } from "./condition.ts";
+import { evaluate, inWords, type Test, whyNot } from "./condition.ts";
 import { canEverHold } from "./ever.ts";
-import type { FieldKey, FieldType, FieldValue } from "./fields.ts";
+import type { Condition, Facts, FieldKey, FieldType, FieldValue } from "./tree.ts";
 
 /** Trees and leads over fields of every type. Words are single and small, so that sentences can be read back. */
 const TYPES: Partial<Record<FieldKey, FieldType>> = {

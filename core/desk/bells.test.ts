@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { atDesk, Bench, companyWith, DAY, HOUR, MIN, wall } from "../../tests/support/memory.ts";
-import { describeEvent } from "../lead/describe.ts";
 import { placeOf } from "../lead/queue.ts";
-import { closedFrom } from "../policy/change-bells.ts";
-import type { Ladder, OtherBellKind, Target } from "../policy/policy.ts";
+import type { Ladder, OtherBellKind, Target } from "../policy/bells.ts";
+import { closedFrom } from "../setup/change-bells.ts";
+import { describeEvent } from "../words/describe.ts";
 import { askedForTime, excuse, goByPoliciesNow, promise, reckonAgain } from "./bells.ts";
 import { calledIn } from "./call.ts";
 import { give, take } from "./hand-off.ts";

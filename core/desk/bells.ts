@@ -1,9 +1,12 @@
+import { bellsOf } from "../lead/bells.ts";
 import { type Bell, isWaiting, type OtherBell } from "../lead/lead.ts";
-import { type BellKind, personOf, type Setup } from "../policy/policy.ts";
-import { bellsOf, byPoliciesNow, planBell, reckon } from "../response/bell.ts";
+import type { BellKind } from "../policy/bells.ts";
+import { personOf, type Setup } from "../policy/setup.ts";
+import { refuse } from "../refusal.ts";
+import { byPoliciesNow, planBell, reckon } from "../response/bell.ts";
 import { sayWhen } from "../time/say-when.ts";
 import { dayTime, localDate } from "../time/words.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 
 const DESK = { kind: "desk" } as const;
 

@@ -2,9 +2,10 @@ import { freeTimes } from "../booking/free.ts";
 import { type Invite, inviteText } from "../booking/invite.ts";
 import type { Booked } from "../lead/lead.ts";
 import type { Person } from "../policy/people.ts";
-import { nameOf, personOf } from "../policy/policy.ts";
+import { nameOf, personOf } from "../policy/setup.ts";
+import { refuse } from "../refusal.ts";
 import { dateTime, zoneName } from "../time/words.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
 
 /** A time that can be booked, and with whom. */

@@ -1,8 +1,9 @@
 import type { EventData } from "../lead/events.ts";
-import { personOf } from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
+import { refuse } from "../refusal.ts";
 import { routeOn } from "./hand-off.ts";
 import { wake } from "./park.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
 export type Call = EventData["called-in"];

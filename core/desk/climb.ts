@@ -1,10 +1,12 @@
+import { bellKey, bellsOf } from "../lead/bells.ts";
 import type { Bell, OtherBell, PlannedRung } from "../lead/lead.ts";
-import { bellKey, type Timer } from "../lead/timers.ts";
-import { whyUntold } from "../policy/alerts.ts";
+import type { Timer } from "../lead/timers.ts";
+import type { BellKind } from "../policy/bells.ts";
 import { presence } from "../policy/people.ts";
-import { type BellKind, personOf } from "../policy/policy.ts";
-import { bellsOf, lateBy, reckon } from "../response/bell.ts";
-import { bellHeading, bellPoint } from "../response/said.ts";
+import { personOf } from "../policy/setup.ts";
+import { whyUntold } from "../policy/told.ts";
+import { reckon } from "../response/bell.ts";
+import { bellHeading, bellPoint, lateBy } from "../words/bells.ts";
 import { kindOf, whyMoved } from "./bells.ts";
 import { offerToGroup, routeOn } from "./hand-off.ts";
 import { parkIt } from "./park.ts";

@@ -1,5 +1,6 @@
 import type { Engaged } from "../lead/lead.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { refuse } from "../refusal.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 
 const MINUTE = 60_000;
 /** How long each counts without another word of it (ms): a call that rings, that is talked, whose outcome is chosen. */

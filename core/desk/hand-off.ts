@@ -1,9 +1,11 @@
 import { calendarAround, type Group } from "../policy/people.ts";
-import { nameOf, personOf, type Rule } from "../policy/policy.ts";
-import { giveBack } from "../routing/choose.ts";
+import type { Rule } from "../policy/routing.ts";
+import { nameOf, personOf } from "../policy/setup.ts";
+import { refuse } from "../refusal.ts";
+import { giveBack } from "../rotation/turns.ts";
 import { type Decision, offerBy, route } from "../routing/route.ts";
 import { addOpen } from "../time/calendar.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
 const DESK = { kind: "desk" } as const;

@@ -1,11 +1,13 @@
 import type { EventData } from "../lead/events.ts";
 import { ownLine } from "../message/reply.ts";
-import { type OptWord, optWord } from "../message/restraint.ts";
+import { optWord } from "../message/restraint.ts";
 import { merge } from "../message/template.ts";
-import type { Signal } from "../policy/policy.ts";
+import type { Signal } from "../policy/parking.ts";
+import { refuse } from "../refusal.ts";
+import type { OptWord } from "../vocabulary.ts";
 import { routeOn } from "./hand-off.ts";
 import { wake } from "./park.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
 
 export type Heard = EventData["message-in"];

@@ -1,11 +1,13 @@
 import { toEmail } from "../contact/email.ts";
 import { toE164 } from "../contact/phone.ts";
-import type { PhoneKind } from "../intake/mapping.ts";
-import { type ContactWay, findProduct, findTerritory } from "../intake/understand.ts";
+import { findProduct, findTerritory } from "../intake/understand.ts";
 import type { LearnedFacts } from "../lead/events.ts";
 import type { Lead, Related } from "../lead/lead.ts";
+import type { PhoneKind } from "../policy/mapping.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { refuse } from "../refusal.ts";
+import type { ContactWay } from "../vocabulary.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 
 /** Facts as somebody writes them; what is left out stays, an empty text forgets. */
 export interface Written {

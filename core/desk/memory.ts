@@ -2,92 +2,14 @@ import type { LeadEvent } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { Timer } from "../lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../message/outgoing.ts";
-import type { Setup } from "../policy/policy.ts";
-import type { RotationState } from "../routing/choose.ts";
+import type { Setup } from "../policy/setup.ts";
+import type { RotationState } from "../rotation/turns.ts";
 import type { Loads } from "../routing/eligible.ts";
-import { endOfDay, startOfDay } from "../time/defer.ts";
-import { climb } from "./climb.ts";
-import { lapse, routeAgain } from "./hand-off.ts";
-import { lookAgain, slowStep } from "./park.ts";
+import { householdOf } from "../routing/household.ts";
+import { DayCount, shiftLoad } from "../routing/loads.ts";
+
+import { ON_TIMER } from "./on-timer.ts";
 import type { Decided, Plan, World } from "./plan.ts";
-import { sendDue } from "./send-due.ts";
-
-/** What a timer of each kind does when it falls due. */
-export const ON_TIMER: Record<Exclude<Timer["kind"], "wipe">, (world: World, timer: Timer) => Decided> = {
-  lapse,
-  rung: climb,
-  route: routeAgain,
-  send: sendDue,
-  slow: slowStep,
-  look: lookAgain,
-};
-
-/** Who counts a lead as theirs: its owner, or the one person it is offered to. */
-export function holderOf(lead: Lead | null): string | null {
-  if (!lead || lead.closed) return null;
-  return lead.ownerId ?? (lead.handOff?.state === "offered" ? (lead.handOff.to[0] ?? null) : null);
-}
-
-/** Move the load from whoever held the lead to whoever holds it now; a test is no load. Changes `loads`. */
-export function shiftLoad(loads: Record<string, number>, before: Lead | null, after: Lead): void {
-  const from = before?.test ? null : holderOf(before);
-  const to = after.test ? null : holderOf(after);
-  if (from === to) return;
-  if (from) loads[from] = (loads[from] ?? 0) - 1;
-  if (to) loads[to] = (loads[to] ?? 0) + 1;
-}
-
-/** Who has got the lead by this event; null when nobody has. What counts against a daily ceiling. */
-export function gotBy(event: LeadEvent): string | null {
-  if (event.kind === "taken") return event.data.personId;
-  return event.kind === "given" ? event.data.to : null;
-}
-
-/** How many leads each person has got on one date of the desk. */
-export class DayCount {
-  /** The local day that is counted: epoch ms, end exclusive. */
-  #day = { from: 0, to: 0 };
-  #counts: Record<string, number> = {};
-
-  /** The counts of the date of `now`. */
-  of(setup: Setup, now: number): Loads {
-    this.#turn(setup, now);
-    return this.#counts;
-  }
-
-  count(setup: Setup, events: readonly LeadEvent[]): void {
-    for (const event of events) {
-      const person = gotBy(event);
-      if (!person) continue;
-      this.#turn(setup, event.at);
-      this.#counts[person] = (this.#counts[person] ?? 0) + 1;
-    }
-  }
-
-  #turn(setup: Setup, at: number): void {
-    if (at >= this.#day.from && at < this.#day.to) return;
-    const { zone } = setup.policies.desk;
-    this.#day = { from: startOfDay(at, zone), to: endOfDay(at, zone) };
-    this.#counts = {};
-  }
-}
-
-/** Leads of the same household: entered as related, or sharing a number several people have. Newest first. */
-export function householdOf(
-  lead: Lead,
-  find: { byId: (id: string) => Lead | null; sharing: (value: string) => readonly Lead[] },
-): { leadName: string; ownerId: string }[] {
-  const others = [
-    ...lead.related.flatMap((r) => (r.leadId ? (find.byId(r.leadId) ?? []) : [])),
-    ...[...lead.phones, ...lead.emails].flatMap((value) => find.sharing(value)),
-  ];
-  const owned = others.flatMap((o) =>
-    o.id !== lead.id && o.ownerId && !o.joinedTo
-      ? [{ leadName: o.name ?? "somebody", ownerId: o.ownerId, at: o.lastActivityAt }]
-      : [],
-  );
-  return owned.sort((a, b) => b.at - a.at);
-}
 
 /**
  * A whole desk in memory: the same decisions, with maps in the database's place. For playing histories

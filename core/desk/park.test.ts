@@ -1,10 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { Bench, companyWith, DAY, HOUR, wall } from "../../tests/support/memory.ts";
-import { describeEvent } from "../lead/describe.ts";
 import { placeOf } from "../lead/queue.ts";
 import { timersOf } from "../lead/timers.ts";
-import type { Setup, WakeRule } from "../policy/policy.ts";
+import type { WakeRule } from "../policy/parking.ts";
+import type { Setup } from "../policy/setup.ts";
+import { describeEvent } from "../words/describe.ts";
 import { calledIn } from "./call.ts";
 import { routeByHand, take } from "./hand-off.ts";
 import { clicked, hearFrom, visited } from "./hear.ts";

@@ -1,19 +1,14 @@
 import { evaluate } from "../condition/condition.ts";
-import { factsOf } from "../condition/fields.ts";
 import { called } from "../lead/called.ts";
+import { factsOf } from "../lead/fields.ts";
+import { SIGNALS, type Signal, type SlowPlan, STRONG_SIGNALS, type WakeRule } from "../policy/parking.ts";
 import { presence } from "../policy/people.ts";
-import {
-  personOf,
-  SIGNALS,
-  type Signal,
-  type SlowPlan,
-  STRONG_SIGNALS,
-  type WakeRule,
-} from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
+import { refuse } from "../refusal.ts";
 import { inDays } from "../time/defer.ts";
 import { startBell } from "./bells.ts";
 import { routeOn } from "./hand-off.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { dropSlow, sendSlow } from "./send.ts";
 import { tell, tellManagers } from "./tell.ts";
 import { coverNow } from "./waits.ts";

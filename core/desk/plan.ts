@@ -3,9 +3,10 @@ import { fold } from "../lead/fold.ts";
 import { isAlone, type Lead } from "../lead/lead.ts";
 import { type TimerChange, timerChanges } from "../lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../message/outgoing.ts";
-import { OTHER_BELLS } from "../policy/policy.ts";
+import { OTHER_BELLS } from "../policy/bells.ts";
+import type { Problem } from "../refusal.ts";
 import { planOther } from "../response/bell.ts";
-import type { RotationMove } from "../routing/choose.ts";
+import type { RotationMove } from "../rotation/turns.ts";
 import type { RoutingWorld } from "../routing/route.ts";
 import type { Span } from "../time/spans.ts";
 
@@ -41,27 +42,9 @@ export interface Plan {
   readonly why: Trace | null;
 }
 
-/** Why something asked for cannot be done, for the person who asked. `status` is that of HTTP. */
-export interface Problem {
-  readonly status: 404 | 409 | 422;
-  readonly title: string;
-  readonly detail: string;
-  readonly errors?: readonly { readonly path: string; readonly message: string }[];
-}
-
 export type Decided =
   | { readonly ok: true; readonly plan: Plan }
   | { readonly ok: false; readonly problem: Problem };
-
-export type Refused = Extract<Decided, { ok: false }>;
-
-/** Refuse, with a sentence that says what to do instead. */
-export function refuse(status: Problem["status"], title: string, detail: string, path?: string): Refused {
-  return {
-    ok: false,
-    problem: { status, title, detail, ...(path && { errors: [{ path, message: detail }] }) },
-  };
-}
 
 /** A plan in the making: each event is folded at once, so the next thought sees what the last one did. */
 export class Draft {

@@ -1,13 +1,15 @@
 import { WEIGHTS } from "../contact/likely.ts";
-import type { InquiryFacts } from "../intake/understand.ts";
 import type { Actor, Trace } from "../lead/events.ts";
+import type { InquiryFacts } from "../lead/inquiry.ts";
 import type { MaybeSame } from "../lead/lead.ts";
-import { personOf, type Source } from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
+import type { Source } from "../policy/source.ts";
+import { refuse } from "../refusal.ts";
 import { staysWith } from "../routing/set-aside.ts";
 import { askedToBeCalled, startBell } from "./bells.ts";
 import { routeOn } from "./hand-off.ts";
 import { wake } from "./park.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { firstReply } from "./send.ts";
 import { tell } from "./tell.ts";
 

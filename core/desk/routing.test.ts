@@ -3,7 +3,7 @@ import { tarnholt } from "../../demo/tarnholt.ts";
 import { understand } from "../intake/understand.ts";
 import type { EventKind, LeadEvent } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
-import type { Policies, Setup } from "../policy/policy.ts";
+import type { Policies, Setup } from "../policy/setup.ts";
 import { coverFor, credit, creditTurnByHand, give, pass, routeByHand, take, uncover } from "./hand-off.ts";
 import { MemoryDesk } from "./memory.ts";
 import { receive } from "./receive.ts";

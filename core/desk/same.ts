@@ -1,8 +1,9 @@
 import type { Actor, LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { isAlone, type Known, known, type Lead, type Standing, standing } from "../lead/lead.ts";
+import { type Refused, refuse } from "../refusal.ts";
 import { routeOn } from "./hand-off.ts";
-import { type Decided, Draft, type Plan, type Refused, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type Plan, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
 
 /** Two leads that turn out to be one person, joined or told apart. Each decision is about both. */

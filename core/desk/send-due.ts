@@ -1,5 +1,5 @@
 import type { Scheduled } from "../lead/lead.ts";
-import { personOf } from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { sendAutomatic } from "./send.ts";
 import { addWriting } from "./try.ts";

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { understand } from "../intake/understand.ts";
-import type { ReplyPolicy, Setup } from "../policy/policy.ts";
+import type { ReplyPolicy } from "../policy/answering.ts";
+import type { Setup } from "../policy/setup.ts";
 import { hearFrom, unsubscribe } from "./hear.ts";
 import { MemoryDesk } from "./memory.ts";
 import { receive } from "./receive.ts";

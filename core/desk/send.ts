@@ -4,9 +4,11 @@ import { replyCeiling } from "../message/ceiling.ts";
 import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
-import type { SlowPlan, Source } from "../policy/policy.ts";
+import type { SlowPlan } from "../policy/parking.ts";
+import type { Source } from "../policy/source.ts";
+import { refuse } from "../refusal.ts";
 import { timeBeside } from "../time/words.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 
 const MINUTE = 60_000;
 

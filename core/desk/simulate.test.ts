@@ -1,7 +1,7 @@
 import { expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { Bench, companyWith, DAY, wall } from "../../tests/support/memory.ts";
-import { OTHER_BELLS } from "../policy/policy.ts";
+import { OTHER_BELLS } from "../policy/bells.ts";
 import { take } from "./hand-off.ts";
 import { simulateBell } from "./simulate.ts";
 import { close, logTry } from "./work.ts";

@@ -1,9 +1,11 @@
-import { describeEvent } from "../lead/describe.ts";
+import { bellsOf } from "../lead/bells.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
 import { traitsOf } from "../lead/traits.ts";
-import { type BellKind, nameOf, type OtherBellKind, type Setup } from "../policy/policy.ts";
-import { bellsOf, planOther } from "../response/bell.ts";
+import type { BellKind, OtherBellKind } from "../policy/bells.ts";
+import { nameOf, type Setup } from "../policy/setup.ts";
+import { planOther } from "../response/bell.ts";
+import { describeEvent } from "../words/describe.ts";
 import { startBell } from "./bells.ts";
 import { MemoryDesk } from "./memory.ts";
 import { Draft } from "./plan.ts";

@@ -1,8 +1,9 @@
-import type { AlertAbout } from "../lead/events.ts";
 import { brief, card, HEADINGS } from "../message/cards.ts";
 import { type Alert, MANAGED_FOR, type OutChannel, type TakeLink } from "../message/outgoing.ts";
-import { type AlertWay, alertAt, MESSAGE_WAYS, messagesFor, reachedAt } from "../policy/alerts.ts";
-import { personOf, type Setup } from "../policy/policy.ts";
+import { personOf, type Setup } from "../policy/setup.ts";
+import { alertAt, messagesFor, reachedAt } from "../policy/told.ts";
+import type { AlertAbout } from "../vocabulary.ts";
+import { type AlertWay, MESSAGE_WAYS } from "../vocabulary.ts";
 import type { Draft } from "./plan.ts";
 
 /** What an alert about a lead can be about. */

@@ -1,6 +1,6 @@
 import { readablePhone } from "../contact/readable-phone.ts";
 import type { Lead } from "../lead/lead.ts";
-import { personOf } from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
 import { pass, take } from "./hand-off.ts";
 import type { Decided, World } from "./plan.ts";
 

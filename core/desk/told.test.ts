@@ -1,10 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { Bench, companyWith, MIN } from "../../tests/support/memory.ts";
-import { type MessageWay, messagesFor, whyUntold } from "../policy/alerts.ts";
 import type { Person } from "../policy/people.ts";
-import type { Setup } from "../policy/policy.ts";
+import type { Setup } from "../policy/setup.ts";
+import { messagesFor, whyUntold } from "../policy/told.ts";
 import { route } from "../routing/route.ts";
+import type { MessageWay } from "../vocabulary.ts";
 import { give } from "./hand-off.ts";
 
 const salespeople = tarnholt.people.filter((p) => p.role === "salesperson");

@@ -1,9 +1,11 @@
-import type { EventData, TryChannel } from "../lead/events.ts";
+import type { EventData } from "../lead/events.ts";
 import type { NextStep } from "../lead/lead.ts";
+import type { OutcomePolicy, StepDelay } from "../policy/calls.ts";
 import { calendarAround } from "../policy/people.ts";
-import { type OutcomePolicy, personOf, type StepDelay } from "../policy/policy.ts";
+import { personOf } from "../policy/setup.ts";
 import { nextOpening } from "../time/calendar.ts";
 import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
+import type { TryChannel } from "../vocabulary.ts";
 import { parkIt } from "./park.ts";
 import type { Draft, World } from "./plan.ts";
 import { tellManagers } from "./tell.ts";

@@ -2,7 +2,8 @@ import type { LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { restorable } from "../lead/lead.ts";
 import { traitsOf } from "../lead/traits.ts";
-import { type Decided, Draft, refuse, type World } from "./plan.ts";
+import { refuse } from "../refusal.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
 
 /** Whether the message of this event has left the house, or may have. */

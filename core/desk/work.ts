@@ -1,14 +1,16 @@
-import type { ContactWay } from "../intake/understand.ts";
-import type { Attachment, CallResult, EventData } from "../lead/events.ts";
+import type { EventData } from "../lead/events.ts";
 import type { NextStep } from "../lead/lead.ts";
 import { ownLine } from "../message/reply.ts";
 import { warnings } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
+import type { OutcomePolicy } from "../policy/calls.ts";
 import type { Person } from "../policy/people.ts";
-import { nameOf, type OutcomePolicy, personOf } from "../policy/policy.ts";
+import { nameOf, personOf } from "../policy/setup.ts";
+import { type Refused, refuse } from "../refusal.ts";
 import { duration } from "../time/words.ts";
+import type { Attachment, CallResult, ContactWay } from "../vocabulary.ts";
 import { creditTurn } from "./hand-off.ts";
-import { type Decided, Draft, type Refused, refuse, type World } from "./plan.ts";
+import { type Decided, Draft, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
 import { addTry, addWriting, findOutcome, type TryReport } from "./try.ts";
 

@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import type { Source } from "../policy/policy.ts";
+import type { Source } from "../policy/source.ts";
 import { flatten } from "./fields.ts";
-import { guessFact } from "./mapping.ts";
+import { guessFact } from "./guess.ts";
 import { findProduct, findTerritory, submissionId, understand } from "./understand.ts";
 
 const { policies, sources } = tarnholt;

@@ -1,49 +1,14 @@
 import { toEmail } from "../contact/email.ts";
 import { areaCode, type E164, toE164 } from "../contact/phone.ts";
+import type { InquiryFacts } from "../lead/inquiry.ts";
+import type { BuiltInFact, FactKey, FieldMapping, PhoneKind } from "../policy/mapping.ts";
+import type { Product, Territory } from "../policy/market.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
-import type { Policies, Product, Source, Territory } from "../policy/policy.ts";
+import type { Policies } from "../policy/setup.ts";
+import type { Source } from "../policy/source.ts";
+import { WAYS } from "../vocabulary.ts";
 import type { Fields } from "./fields.ts";
-import {
-  type BuiltInFact,
-  type FactKey,
-  type FieldMapping,
-  guessFact,
-  isEnvelope,
-  type PhoneKind,
-  SUBMISSION,
-} from "./mapping.ts";
-
-export const WAYS = ["call", "text", "email"] as const;
-/** A way to reach somebody. */
-export type ContactWay = (typeof WAYS)[number];
-
-/** What one inquiry says, in our terms. Null is "not said"; what is rare is left out when not said. */
-export interface InquiryFacts {
-  readonly name: string | null;
-  readonly emails: readonly string[];
-  readonly phones: readonly E164[];
-  readonly company: string | null;
-  readonly product: string | null;
-  readonly value: number | null;
-  readonly message: string | null;
-  readonly postalCode: string | null;
-  readonly territory: string | null;
-  readonly zone: string | null;
-  readonly language: string | null;
-  readonly answers: Readonly<Record<string, string>>;
-  readonly tags: readonly string[];
-  readonly kinds?: Readonly<Record<E164, PhoneKind>>;
-  readonly own?: Readonly<Record<string, OwnValue>>;
-  readonly address?: string;
-  readonly preferred?: ContactWay;
-  readonly forbidden?: readonly ContactWay[];
-  /** More about where it comes from: which show, which partner. */
-  readonly detail?: string;
-  /** When they asked to be called, in their words. */
-  readonly callWhen?: string;
-  /** Numbers and addresses as they were written that nobody can be reached by. */
-  readonly unread?: readonly string[];
-}
+import { guessFact, isEnvelope, SUBMISSION } from "./guess.ts";
 
 export type Understood =
   | { readonly ok: true; readonly facts: InquiryFacts }

@@ -1,6 +1,6 @@
-import type { FactKey } from "../intake/mapping.ts";
-import { FACTS } from "../intake/mapping.ts";
-import type { Policies } from "../policy/policy.ts";
+import type { FactKey } from "../policy/mapping.ts";
+import { FACTS } from "../policy/mapping.ts";
+import type { Policies } from "../policy/setup.ts";
 import type { Lead } from "./lead.ts";
 
 export interface Completeness {

@@ -1,7 +1,16 @@
-import type { ContactWay, InquiryFacts } from "../intake/understand.ts";
-import type { OptWord } from "../message/restraint.ts";
-import type { BellKind, BellTerms, Channel, RungAct, Signal } from "../policy/policy.ts";
-import type { RotationState, TurnTaken } from "../routing/choose.ts";
+import type { BellKind, BellTerms, RungAct } from "../policy/bells.ts";
+import type { Signal } from "../policy/parking.ts";
+import type { RotationState, TurnTaken } from "../rotation/turns.ts";
+import type {
+  AlertAbout,
+  Attachment,
+  CallResult,
+  Channel,
+  ContactWay,
+  OptWord,
+  TryChannel,
+} from "../vocabulary.ts";
+import type { InquiryFacts } from "./inquiry.ts";
 import type {
   Booked,
   Engaged,
@@ -48,8 +57,6 @@ export interface TraceStep {
   readonly result: "yes" | "no";
   readonly reason: string;
 }
-
-export type TryChannel = "call" | "text" | "email" | "visit";
 
 /** Everything that can happen to a lead, with what is needed to fold it. */
 export interface EventData {
@@ -293,18 +300,6 @@ export interface EventData {
   readonly undone: { readonly actId: string; readonly what: string; readonly restore: Restorable };
 }
 
-/** How a call we made ended, as the line reports it; `lost` when the desk went down meanwhile. */
-export type CallResult = "talked" | "voicemail" | "no-answer" | "busy" | "not-picked-up" | "lost";
-
-/** A file that came with something, kept under its content's hash. */
-export interface Attachment {
-  readonly fileId: string;
-  readonly name: string;
-  readonly type: string;
-  /** Bytes. */
-  readonly size: number;
-}
-
 /** Facts as somebody of ours sets them; null forgets one. */
 export interface LearnedFacts {
   readonly name?: string | null;
@@ -314,23 +309,6 @@ export interface LearnedFacts {
   readonly tags?: readonly string[];
   readonly facts?: Partial<Lead["facts"]>;
 }
-
-export type AlertAbout =
-  | "hand-off"
-  | "nudge"
-  | "ring"
-  | "standby"
-  | "given"
-  | "again"
-  | "listed"
-  | "woke"
-  | "reply"
-  | "call-back"
-  | "quiet"
-  | "joined"
-  | "gone"
-  | "mentioned"
-  | "booked";
 
 export type EventKind = keyof EventData;
 

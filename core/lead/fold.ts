@@ -1,9 +1,9 @@
 import { tidyName } from "../contact/name.ts";
-import type { BellKind } from "../policy/policy.ts";
-import { reasonHolds } from "../response/reasons.ts";
+import type { BellKind } from "../policy/bells.ts";
 import { blank, STAGE } from "./blank.ts";
 import type { EventData, EventKind, LeadEvent } from "./events.ts";
 import { type Bell, isWaiting, type Lead, type OtherBell } from "./lead.ts";
+import { reasonHolds } from "./reasons.ts";
 import { AUTOMATIC_KEPT, together, union } from "./together.ts";
 
 /** A try so shortly before a booked call is that call (ms). */

@@ -1,11 +1,10 @@
 import type { Evidence } from "../contact/likely.ts";
 import type { E164 } from "../contact/phone.ts";
-import type { PhoneKind } from "../intake/mapping.ts";
-import type { ContactWay } from "../intake/understand.ts";
+import type { BellTerms, OtherBellKind, Rung } from "../policy/bells.ts";
+import type { PhoneKind } from "../policy/mapping.ts";
 import type { OwnValue } from "../policy/own-fields.ts";
-import type { BellTerms, OtherBellKind, Rung, StepKind } from "../policy/policy.ts";
-import type { TurnTaken } from "../routing/choose.ts";
-import type { Attachment } from "./events.ts";
+import type { TurnTaken } from "../rotation/turns.ts";
+import type { Attachment, ContactWay, StepKind } from "../vocabulary.ts";
 
 /** What is known about what somebody wants and where they are. */
 export interface LeadFacts {

@@ -1,5 +1,5 @@
-import { bellsOf } from "../response/bell.ts";
-import type { Bell, Lead, OtherBell } from "./lead.ts";
+import { bellKey, bellsOf } from "./bells.ts";
+import type { Lead } from "./lead.ts";
 
 /** What must happen to a lead at a moment, unless something happens before. Its id is its identity. */
 export interface Timer {
@@ -11,10 +11,6 @@ export interface Timer {
 
 /** How long a test lead stays when nobody wipes it before (ms). */
 export const TEST_LASTS = 86_400_000;
-
-/** What tells a lead's bells apart in the names of their timers. */
-export const bellKey = (bell: Bell | OtherBell) =>
-  "kind" in bell ? `${bell.kind}.${bell.since}` : `${bell.n}`;
 
 /**
  * The timers a lead wants, derived from its state alone. Nothing else sets or clears a timer, so none can

@@ -1,10 +1,10 @@
 import { readablePhone } from "../contact/readable-phone.ts";
 import { nameOrNumber } from "../lead/called.ts";
-import type { AlertAbout } from "../lead/events.ts";
-import { holder } from "../lead/holder.ts";
 import type { Lead } from "../lead/lead.ts";
-import type { Setup } from "../policy/policy.ts";
+import type { Setup } from "../policy/setup.ts";
 import { clockTime, dateTime, zoneName } from "../time/words.ts";
+import type { AlertAbout } from "../vocabulary.ts";
+import { holder } from "../words/holder.ts";
 import { LINK } from "./outgoing.ts";
 import { unlinked } from "./outside-words.ts";
 import { wants } from "./template.ts";

@@ -2,8 +2,8 @@ import { firstName } from "../contact/name.ts";
 import { readablePhone } from "../contact/readable-phone.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { Person } from "../policy/people.ts";
-import type { Setup } from "../policy/policy.ts";
-import { nameOf, personOf } from "../policy/policy.ts";
+import type { Setup } from "../policy/setup.ts";
+import { nameOf, personOf } from "../policy/setup.ts";
 import { BOOKING } from "./outgoing.ts";
 import { unlinked, unlinkedOrNull } from "./outside-words.ts";
 

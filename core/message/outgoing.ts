@@ -1,4 +1,4 @@
-import type { AlertAbout, Attachment } from "../lead/events.ts";
+import type { AlertAbout, Attachment } from "../vocabulary.ts";
 
 export type OutChannel = "email" | "text" | "chat";
 

@@ -1,7 +1,9 @@
 import { evaluate } from "../condition/condition.ts";
-import { factsOf } from "../condition/fields.ts";
+import { factsOf } from "../lead/fields.ts";
 import type { Lead } from "../lead/lead.ts";
-import type { ReplyPolicy, Setup, Source, Template } from "../policy/policy.ts";
+import type { ReplyPolicy, Template } from "../policy/answering.ts";
+import type { Setup } from "../policy/setup.ts";
+import type { Source } from "../policy/source.ts";
 
 export type ReplyChannel = "email" | "text";
 

@@ -1,9 +1,10 @@
 import { zonesOfPhone } from "../contact/area-zone.ts";
-import type { ContactWay } from "../intake/understand.ts";
 import type { Lead, Stop } from "../lead/lead.ts";
-import type { Restraint, Setup } from "../policy/policy.ts";
+import type { Restraint } from "../policy/answering.ts";
+import type { Setup } from "../policy/setup.ts";
 import { nextWallTime } from "../time/defer.ts";
 import { clockTime, dateTime, duration } from "../time/words.ts";
+import type { ContactWay, OptWord } from "../vocabulary.ts";
 
 /** What may be done with a message now. The words are for the thread. */
 export type Verdict =
@@ -143,9 +144,6 @@ export function warnings(
   if (!stop && !lead.facts.forbidden.includes(channel) && !suppressed.has(to)) return [];
   return [{ forbids: stop?.how === "word" && channel === "text", said: verdict.reason }];
 }
-
-/** What a message that is only a word asks for. */
-export type OptWord = "stop" | "start" | "help";
 
 /** Words that may stand after an opt-out word without changing what it means. */
 const COURTESY = new Set(

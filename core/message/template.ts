@@ -1,7 +1,8 @@
 import { Liquid, type Template as Parsed } from "liquidjs";
 import type { Lead } from "../lead/lead.ts";
+import type { Template } from "../policy/answering.ts";
 import type { Person } from "../policy/people.ts";
-import type { Setup, Template } from "../policy/policy.ts";
+import type { Setup } from "../policy/setup.ts";
 import { knownPath, mergeFields, mergeValues } from "./merge-fields.ts";
 import { unlinked } from "./outside-words.ts";
 

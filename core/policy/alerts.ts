@@ -1,10 +1,4 @@
-import type { AlertAbout } from "../lead/events.ts";
-import { nextOnDuty, type Person, presence } from "./people.ts";
-import type { Setup } from "./policy.ts";
-
-/** The ways somebody of ours can be told of something. */
-export const ALERT_WAYS = ["chat", "text", "email", "browser"] as const;
-export type AlertWay = (typeof ALERT_WAYS)[number];
+import type { AlertAbout, AlertWay } from "../vocabulary.ts";
 
 /** By which ways, for each thing one can be told of. */
 export type AlertMatrix = Readonly<Partial<Record<AlertAbout, readonly AlertWay[]>>>;
@@ -30,52 +24,3 @@ export const ALERTS: Readonly<Record<AlertAbout, string>> = {
 
 /** A bell does not wait for office hours. */
 export const URGENT: ReadonlySet<AlertAbout> = new Set(["hand-off", "standby", "nudge", "ring"]);
-
-/** By which ways this person hears of something: their own choice, else the company's. */
-export function waysFor(setup: Setup, person: Person, about: AlertAbout): readonly AlertWay[] {
-  return person.alerts?.[about] ?? setup.policies.alerts[about] ?? [];
-}
-
-/** The ways by which a message leaves the house. A browser shows something only while somebody has it open. */
-export const MESSAGE_WAYS = ["chat", "text", "email"] as const;
-export type MessageWay = (typeof MESSAGE_WAYS)[number];
-
-/** Where somebody is reached by a way; empty when they are not. */
-export const reachedAt = ({ chat, phone, email }: Person, way: MessageWay): string =>
-  ({ chat, text: phone, email })[way];
-
-/**
- * By which messages somebody hears of something: as they have chosen, as far as those ways work; of what cannot wait, by
- * any that works where none of the chosen does. `unset` are ways out the house has not set up.
- */
-export function messagesFor(
-  setup: Setup,
-  person: Person,
-  about: AlertAbout,
-  unset: ReadonlySet<MessageWay> = NONE,
-): readonly MessageWay[] {
-  const works = MESSAGE_WAYS.filter((way) => reachedAt(person, way) !== "" && !unset.has(way));
-  const chosen = waysFor(setup, person, about);
-  const wanted = works.filter((way) => chosen.includes(way));
-  return wanted.length > 0 || !URGENT.has(about) ? wanted : works;
-}
-const NONE: ReadonlySet<MessageWay> = new Set();
-
-/** Why somebody would not hear of an offer, in words; null when they would. */
-export function whyUntold(setup: Setup, person: Person, unset?: ReadonlySet<MessageWay>): string | null {
-  if (messagesFor(setup, person, "hand-off", unset).length > 0) return null;
-  const has = MESSAGE_WAYS.filter((way) => reachedAt(person, way) !== "");
-  return has.length === 0
-    ? "can’t be told: no phone, mail address or chat name"
-    : `can’t be told: ${has.map((way) => WAY_NAMES[way]).join(" and ")} not set up`;
-}
-const WAY_NAMES: Readonly<Record<MessageWay, string>> = { chat: "team chat", text: "texts", email: "mail" };
-
-/**
- * When an alert may reach somebody: now while they are on duty, and always when it is urgent; else as their hours
- * begin again. Now also when nothing says when that will be.
- */
-export function alertAt(person: Person, about: AlertAbout, now: number): number {
-  if (URGENT.has(about) || presence(person, now).onDuty) return now;
-  return nextOnDuty(person, now) ?? now;
-}

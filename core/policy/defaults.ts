@@ -1,4 +1,4 @@
-import type { Policies, Setup } from "./policy.ts";
+import type { Policies, Setup } from "./setup.ts";
 
 /** What policies say that were kept before there was such a thing to decide. */
 const DEFAULTS: Pick<

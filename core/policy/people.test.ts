@@ -2,7 +2,7 @@ import { DateTime } from "luxon";
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { calendarAround, namesApart, nextOnDuty, presence } from "./people.ts";
-import { nameOf, personOf } from "./policy.ts";
+import { nameOf, personOf } from "./setup.ts";
 
 const zone = "America/Denver";
 const at = (iso: string) => DateTime.fromISO(iso, { zone }).toMillis();

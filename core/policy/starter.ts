@@ -1,7 +1,9 @@
-import { NO_MAPPING } from "../intake/mapping.ts";
 import type { Hours } from "../time/calendar.ts";
+import type { ReplyWay } from "./answering.ts";
+import type { OutcomePolicy } from "./calls.ts";
+import { NO_MAPPING } from "./mapping.ts";
 import type { Person } from "./people.ts";
-import type { OutcomePolicy, Policies, ReplyWay, Setup } from "./policy.ts";
+import type { Policies, Setup } from "./setup.ts";
 
 /** What a new desk begins with. Everything here can be changed in Set-up. */
 

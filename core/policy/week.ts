@@ -1,6 +1,6 @@
 import { openSpans, type Span, tidy, without } from "../time/spans.ts";
 import { calendarAround, type Group, type Person } from "./people.ts";
-import { personOf, type Setup } from "./policy.ts";
+import { personOf, type Setup } from "./setup.ts";
 
 /** When somebody is on duty by hours and absences: what was switched by hand is only known of now. */
 export function dutySpans(person: Person, from: number, to: number): Span[] {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import { takeTurn } from "../routing/choose.ts";
+import { takeTurn } from "../rotation/turns.ts";
 import { fairShare, type ShareEvent } from "./fair-share.ts";
 import { jainIndex } from "./jain.ts";
 

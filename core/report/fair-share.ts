@@ -1,7 +1,7 @@
 import type { EventData } from "../lead/events.ts";
 import { type Group, presence } from "../policy/people.ts";
-import { personOf, type Setup } from "../policy/policy.ts";
-import { type RotationState, takeTurn } from "../routing/choose.ts";
+import { personOf, type Setup } from "../policy/setup.ts";
+import { type RotationState, takeTurn } from "../rotation/turns.ts";
 import type { Loads } from "../routing/eligible.ts";
 import { jainIndex } from "./jain.ts";
 

@@ -1,7 +1,8 @@
 import type { Lead } from "../lead/lead.ts";
-import { type BellKind, nameOf, type Setup } from "../policy/policy.ts";
-import { bellWords } from "../response/said.ts";
+import type { BellKind } from "../policy/bells.ts";
+import { nameOf, type Setup } from "../policy/setup.ts";
 import { dayTime } from "../time/words.ts";
+import { bellWords } from "../words/bells.ts";
 
 /** Parts of the manager's list, in the order a manager works them. */
 export const LIST_PARTS = {

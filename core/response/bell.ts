@@ -1,12 +1,12 @@
 import { evaluate, inWords, whyNot } from "../condition/condition.ts";
-import { factsOf, namesIn } from "../condition/fields.ts";
 import type { Trace, TraceStep } from "../lead/events.ts";
+import { factsOf, namesIn } from "../lead/fields.ts";
 import type { Bell, Lead, OtherBell, PlannedRung } from "../lead/lead.ts";
+import { reasonFor } from "../lead/reasons.ts";
+import type { BellTerms, Ladder, OtherBellKind, Rung, Target } from "../policy/bells.ts";
 import { calendarAround } from "../policy/people.ts";
-import type { BellTerms, Ladder, OtherBellKind, Rung, Setup, Target } from "../policy/policy.ts";
+import type { Setup } from "../policy/setup.ts";
 import { addOpen, type Hours } from "../time/calendar.ts";
-import { duration } from "../time/words.ts";
-import { reasonFor } from "./reasons.ts";
 
 const MINUTE = 60_000;
 
@@ -206,15 +206,3 @@ export function byPoliciesNow(
   const rungs = [...done, ...planned(rest, rungAt)];
   return { dueAt, rungs, anew: { target: target.name, ladder: ladder?.name ?? "", terms } };
 }
-
-/** Whether a bell still climbs its ladder. */
-export const isRunning = (bell: Bell | OtherBell | null): bell is Bell | OtherBell =>
-  bell !== null && (bell.state === "waiting" || bell.state === "rung");
-
-/** The bells of a lead that run. */
-export function bellsOf(lead: Lead): readonly (Bell | OtherBell)[] {
-  return [lead.bell, ...lead.others].filter(isRunning);
-}
-
-/** How late something is that was due, in words. */
-export const lateBy = (ms: number) => `late by ${duration(ms)}: the desk was off`;

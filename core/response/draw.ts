@@ -1,11 +1,11 @@
 import { NOBODY } from "../lead/blank.ts";
 import type { Lead, PlannedRung } from "../lead/lead.ts";
-import type { Ladder, Setup, Target } from "../policy/policy.ts";
+import type { Ladder, Target } from "../policy/bells.ts";
+import type { Setup } from "../policy/setup.ts";
 import { endOfDay, startOfDay } from "../time/defer.ts";
 import { planFor } from "./bell.ts";
 
 /** Times of bells for somebody made up, to be drawn: by the very reckoning that real bells go by. */
-
 const somebodyIn = (zone: string | null): Lead => ({ ...NOBODY, facts: { ...NOBODY.facts, zone } });
 
 /**

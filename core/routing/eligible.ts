@@ -1,7 +1,8 @@
 import type { Lead } from "../lead/lead.ts";
-import { type MessageWay, whyUntold } from "../policy/alerts.ts";
 import { type Person, presence } from "../policy/people.ts";
-import { type Setup, valueNames } from "../policy/policy.ts";
+import { type Setup, valueNames } from "../policy/setup.ts";
+import { whyUntold } from "../policy/told.ts";
+import type { MessageWay } from "../vocabulary.ts";
 
 /** A count for each person, such as how many open leads they hold. */
 export type Loads = Readonly<Record<string, number>>;

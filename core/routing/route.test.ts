@@ -4,7 +4,8 @@ import { tarnholt } from "../../demo/tarnholt.ts";
 import { foldAll } from "../lead/fold.ts";
 import type { Lead, LeadFacts } from "../lead/lead.ts";
 import type { Group, Way } from "../policy/people.ts";
-import type { Rule, Setup } from "../policy/policy.ts";
+import type { Rule } from "../policy/routing.ts";
+import type { Setup } from "../policy/setup.ts";
 import { whyNotEligible } from "./eligible.ts";
 import { type RoutingWorld, route } from "./route.ts";
 

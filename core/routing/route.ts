@@ -1,8 +1,7 @@
 import { evaluate, inWords, whyNot } from "../condition/condition.ts";
-import { factsOf, namesIn } from "../condition/fields.ts";
 import type { Trace, TraceStep } from "../lead/events.ts";
+import { factsOf, namesIn } from "../lead/fields.ts";
 import type { Lead } from "../lead/lead.ts";
-import { whyUntold } from "../policy/alerts.ts";
 import {
   calendarAround,
   type Group,
@@ -12,9 +11,11 @@ import {
   WAYS,
   type Way,
 } from "../policy/people.ts";
-import { nameOf, personOf, type Rule, type Setup } from "../policy/policy.ts";
+import type { Rule } from "../policy/routing.ts";
+import { nameOf, personOf, type Setup } from "../policy/setup.ts";
+import { whyUntold } from "../policy/told.ts";
+import { type RotationMove, type RotationState, type TurnTaken, takeTurn } from "../rotation/turns.ts";
 import { nextOpening } from "../time/calendar.ts";
-import { type RotationMove, type RotationState, type TurnTaken, takeTurn } from "./choose.ts";
 import { type Room, skillMatch, whyNotEligible } from "./eligible.ts";
 
 /** What a decision about a lead's next hands needs to know. */

@@ -1,7 +1,7 @@
 import { inWords } from "../condition/condition.ts";
-import type { Names } from "../condition/fields.ts";
+import type { Names } from "../condition/tree.ts";
 import { WAYS, type Way } from "../policy/people.ts";
-import type { Rule } from "../policy/policy.ts";
+import type { Rule } from "../policy/routing.ts";
 
 /** Whom and what a rule's sentence names. */
 export interface Known {

@@ -1,5 +1,5 @@
 import type { Lead } from "../lead/lead.ts";
-import { personOf, type Setup } from "../policy/policy.ts";
+import { personOf, type Setup } from "../policy/setup.ts";
 
 /**
  * With whom a repeat inquiry stays before any rule is asked; null when the rules decide. An open lead is somebody's work

@@ -1,7 +1,8 @@
-import type { Condition } from "../condition/condition.ts";
 import { canEverHold } from "../condition/ever.ts";
-import { fieldType } from "../condition/fields.ts";
-import type { RuleSet, Setup } from "../policy/policy.ts";
+import type { Condition } from "../condition/tree.ts";
+import { fieldType } from "../lead/fields.ts";
+import type { RuleSet } from "../policy/routing.ts";
+import type { Setup } from "../policy/setup.ts";
 import { holes } from "../policy/week.ts";
 import { reachesRule } from "../source/missing.ts";
 import type { Span } from "../time/spans.ts";

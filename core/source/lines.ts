@@ -1,4 +1,5 @@
-import type { Channel, Source } from "../policy/policy.ts";
+import type { Source } from "../policy/source.ts";
+import type { Channel } from "../vocabulary.ts";
 
 /**
  * The source that listens on a line of ours, a phone number (E.164) or a mail address in lower case: by what it

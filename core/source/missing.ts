@@ -1,10 +1,11 @@
-import type { FieldKey, FieldValue } from "../condition/fields.ts";
 import { canHold } from "../condition/possible.ts";
+import type { FieldKey, FieldValue } from "../condition/tree.ts";
 import type { Fields } from "../intake/fields.ts";
-import { guessFact } from "../intake/mapping.ts";
+import { guessFact } from "../intake/guess.ts";
 import { findProduct } from "../intake/understand.ts";
 import { replyPolicyOf } from "../message/reply.ts";
-import type { Setup, Source } from "../policy/policy.ts";
+import type { Setup } from "../policy/setup.ts";
+import type { Source } from "../policy/source.ts";
 
 /** Something a source lacks. What `stops` keeps it from going live; the rest is worth knowing. */
 export interface Lack {

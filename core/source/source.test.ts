@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import { mapTo, NO_MAPPING } from "../intake/mapping.ts";
-import type { Setup, Source } from "../policy/policy.ts";
-import { addSource, changeFields, changeSource, connectAdForm } from "./change.ts";
+import { mapTo, NO_MAPPING } from "../policy/mapping.ts";
+import type { Setup } from "../policy/setup.ts";
+import type { Source } from "../policy/source.ts";
+import { addSource, changeFields, changeSource, connectAdForm } from "../setup/change-sources.ts";
 import { sourceOfLine } from "./lines.ts";
 import { whatIsMissing } from "./missing.ts";
 

@@ -3,7 +3,7 @@ import { betterAuth } from "better-auth";
 import { getMigrations } from "better-auth/db/migration";
 import Database from "better-sqlite3";
 import type { Person } from "../../core/policy/people.ts";
-import { personOf } from "../../core/policy/policy.ts";
+import { personOf } from "../../core/policy/setup.ts";
 import type { Desk } from "../desk.ts";
 import { networkOf } from "../http/address.ts";
 import { ACCESS_CHANGED } from "../live/feed.ts";

@@ -1,6 +1,6 @@
 import { randomBytes } from "node:crypto";
 import { z } from "zod";
-import type { Source } from "../../core/policy/policy.ts";
+import type { Source } from "../../core/policy/source.ts";
 import type { Desk } from "../desk.ts";
 
 const Question = z.object({ field: z.string(), label: z.string() });

@@ -2,7 +2,7 @@ import { sql as raw } from "kysely";
 import { called } from "../../core/lead/called.ts";
 import { wants } from "../../core/message/template.ts";
 import { calendarAround } from "../../core/policy/people.ts";
-import { nameOf } from "../../core/policy/policy.ts";
+import { nameOf } from "../../core/policy/setup.ts";
 import { LIST_PARTS, type ListPart, type OnList, onList } from "../../core/report/managers-list.ts";
 import { isWorthTelling, type MorningFacts, morningParts, morningText } from "../../core/report/morning.ts";
 import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { toE164 } from "../../core/contact/phone.ts";
-import type { Attachment } from "../../core/lead/events.ts";
 import { sourceOfLine } from "../../core/source/lines.ts";
+import type { Attachment } from "../../core/vocabulary.ts";
 import type { Desk } from "../desk.ts";
 import type { Receipt } from "../intake/intake.ts";
 

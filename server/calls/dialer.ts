@@ -1,11 +1,11 @@
 import { sql as raw, type Selectable } from "kysely";
 import { z } from "zod";
 import { type COUNTS_FOR, engage, letBe } from "../../core/desk/engage.ts";
-import { type Problem, refuse } from "../../core/desk/plan.ts";
 import { calledOut } from "../../core/desk/work.ts";
-import type { Attachment, CallResult } from "../../core/lead/events.ts";
 import { ownLine } from "../../core/message/reply.ts";
-import { personOf } from "../../core/policy/policy.ts";
+import { personOf } from "../../core/policy/setup.ts";
+import { type Problem, refuse } from "../../core/refusal.ts";
+import type { Attachment, CallResult } from "../../core/vocabulary.ts";
 import type { CallRow } from "../db/schema.ts";
 import type { Desk } from "../desk.ts";
 import { fetchRecording } from "./carrier.ts";

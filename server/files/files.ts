@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import type { Attachment } from "../../core/lead/events.ts";
+import type { Attachment } from "../../core/vocabulary.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
 import { writeWhole } from "./write-whole.ts";

@@ -9,8 +9,9 @@ import {
   rowFields,
   writeTable,
 } from "../../core/import/table.ts";
-import { guessMapping, type Mapping, NO_MAPPING } from "../../core/intake/mapping.ts";
-import type { Source } from "../../core/policy/policy.ts";
+import { guessMapping } from "../../core/intake/guess.ts";
+import { type Mapping, NO_MAPPING } from "../../core/policy/mapping.ts";
+import type { Source } from "../../core/policy/source.ts";
 import { committer } from "../commit.ts";
 import type { ImportRow } from "../db/schema.ts";
 import type { Desk } from "../desk.ts";

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { setShared } from "../../core/desk/same.ts";
 import { addNote } from "../../core/desk/work.ts";
-import { mapTo } from "../../core/intake/mapping.ts";
+import { mapTo } from "../../core/policy/mapping.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { NINE, testDesk } from "../../tests/support/desk.ts";
 import { Sql } from "../db/sql.ts";

@@ -3,7 +3,7 @@ import { join } from "../../core/desk/same.ts";
 import type { EventData } from "../../core/lead/events.ts";
 import { claims, type Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
-import type { Setup } from "../../core/policy/policy.ts";
+import type { Setup } from "../../core/policy/setup.ts";
 import { type Committer, committer } from "../commit.ts";
 import { Sql } from "../db/sql.ts";
 import { idMaker } from "../ids.ts";

@@ -2,8 +2,10 @@ import { closeSync, createReadStream, openSync, readSync } from "node:fs";
 import Papa from "papaparse";
 import { type Encoding, encodingOf, headersOf, rowFields } from "../../core/import/table.ts";
 import { bounded, MOST_ANSWERS } from "../../core/intake/fields.ts";
-import { type InquiryFacts, understand } from "../../core/intake/understand.ts";
-import type { Policies, Source } from "../../core/policy/policy.ts";
+import { understand } from "../../core/intake/understand.ts";
+import type { InquiryFacts } from "../../core/lead/inquiry.ts";
+import type { Policies } from "../../core/policy/setup.ts";
+import type { Source } from "../../core/policy/source.ts";
 
 /** One row, understood or not. `row` counts from 1 below the headers. */
 export type ReadRow =

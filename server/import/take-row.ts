@@ -1,7 +1,7 @@
 import type { Decided, Plan, World } from "../../core/desk/plan.ts";
 import { receive } from "../../core/desk/receive.ts";
 import type { MaybeSame } from "../../core/lead/lead.ts";
-import type { Source } from "../../core/policy/policy.ts";
+import type { Source } from "../../core/policy/source.ts";
 import type { Sql } from "../db/sql.ts";
 import type { Looker } from "../look/looker.ts";
 import type { ReadRow } from "./read-rows.ts";

@@ -1,5 +1,5 @@
 import { sql as raw } from "kysely";
-import type { Setup } from "../../core/policy/policy.ts";
+import type { Setup } from "../../core/policy/setup.ts";
 import { type Committer, committer } from "../commit.ts";
 import { Sql } from "../db/sql.ts";
 import { idMaker } from "../ids.ts";

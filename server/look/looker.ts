@@ -1,13 +1,14 @@
 import { sql as raw } from "kysely";
 import { blockingKeys, type Identity, likeness, WEIGHTS } from "../../core/contact/likely.ts";
-import { DayCount, holderOf, householdOf, shiftLoad } from "../../core/desk/memory.ts";
 import type { Plan, World } from "../../core/desk/plan.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
-import type { MessageWay } from "../../core/policy/alerts.ts";
-import type { Setup } from "../../core/policy/policy.ts";
-import type { RotationState } from "../../core/routing/choose.ts";
+import type { Setup } from "../../core/policy/setup.ts";
+import type { RotationState } from "../../core/rotation/turns.ts";
+import { householdOf } from "../../core/routing/household.ts";
+import { DayCount, holderOf, shiftLoad } from "../../core/routing/loads.ts";
 import { startOfDay } from "../../core/time/defer.ts";
+import type { MessageWay } from "../../core/vocabulary.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
 import type { MakeId } from "../ids.ts";

@@ -1,7 +1,7 @@
 import type { AddressInfo } from "node:net";
 import { SMTPServer } from "smtp-server";
 import { toEmail } from "../../core/contact/email.ts";
-import type { Source } from "../../core/policy/policy.ts";
+import type { Source } from "../../core/policy/source.ts";
 import { sourceOfLine } from "../../core/source/lines.ts";
 import type { Desk } from "../desk.ts";
 

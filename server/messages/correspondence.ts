@@ -1,6 +1,6 @@
 import { sql as raw, type SqlBool } from "kysely";
 import { clicked, visited } from "../../core/desk/hear.ts";
-import type { Template } from "../../core/policy/policy.ts";
+import type { Template } from "../../core/policy/answering.ts";
 import { wilson } from "../../core/report/wilson.ts";
 import type { Desk } from "../desk.ts";
 

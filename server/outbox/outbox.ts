@@ -1,7 +1,7 @@
 import { sql as raw, type Selectable } from "kysely";
 import type { Logger } from "pino";
-import type { AlertAbout } from "../../core/lead/events.ts";
 import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
+import type { AlertAbout } from "../../core/vocabulary.ts";
 import type { Channel, Parcel } from "../channels/channel.ts";
 import type { Clock } from "../clock.ts";
 import type { OutboxRow } from "../db/schema.ts";

@@ -1,7 +1,7 @@
-import type { Attachment } from "../../core/lead/events.ts";
 import { exchangeLinks, letterHtml, letterText } from "../../core/message/letter.ts";
 import { BOOKING, LINK, type ManageLink, type TakeLink } from "../../core/message/outgoing.ts";
-import type { Setup } from "../../core/policy/policy.ts";
+import type { Setup } from "../../core/policy/setup.ts";
+import type { Attachment } from "../../core/vocabulary.ts";
 import type { Parcel } from "../channels/channel.ts";
 import type { Sql } from "../db/sql.ts";
 import type { Files } from "../files/files.ts";

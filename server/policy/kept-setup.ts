@@ -1,5 +1,5 @@
 import { withDefaults } from "../../core/policy/defaults.ts";
-import type { Setup } from "../../core/policy/policy.ts";
+import type { Setup } from "../../core/policy/setup.ts";
 import type { Sql } from "../db/sql.ts";
 
 /** Set-ups as they were kept, the newest first, with whoever is off duty by hand. One that can't be read is left out. */

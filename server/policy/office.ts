@@ -1,10 +1,11 @@
 import { AsyncLocalStorage } from "node:async_hooks";
-import { refuse } from "../../core/desk/plan.ts";
-import { alterations } from "../../core/policy/audit.ts";
-import type { Changed } from "../../core/policy/change.ts";
-import { publishRules } from "../../core/policy/change-routing.ts";
 import { isOff } from "../../core/policy/people.ts";
-import type { RuleSet, Setup } from "../../core/policy/policy.ts";
+import type { RuleSet } from "../../core/policy/routing.ts";
+import type { Setup } from "../../core/policy/setup.ts";
+import { refuse } from "../../core/refusal.ts";
+import { alterations } from "../../core/setup/audit.ts";
+import type { Changed } from "../../core/setup/change.ts";
+import { publishRules } from "../../core/setup/change-routing.ts";
 import type { SweepKind } from "../bells/sweep.ts";
 import type { Desk } from "../desk.ts";
 

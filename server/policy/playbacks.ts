@@ -1,8 +1,8 @@
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
-import type { MessageWay } from "../../core/policy/alerts.ts";
-import type { PlaybackResult } from "../../core/routing/tally.ts";
+import type { PlaybackResult } from "../../core/playback/tally.ts";
+import type { MessageWay } from "../../core/vocabulary.ts";
 import type { MakeId } from "../ids.ts";
 import type { PlaybackJob } from "./record.ts";
 

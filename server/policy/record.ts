@@ -1,9 +1,10 @@
 import type { Actor, LeadEvent } from "../../core/lead/events.ts";
-import type { MessageWay } from "../../core/policy/alerts.ts";
+import { Playback, TELL_NOTHING } from "../../core/playback/playback.ts";
+import type { PlaybackResult } from "../../core/playback/tally.ts";
 import { withDefaults } from "../../core/policy/defaults.ts";
-import type { RuleSet, Setup } from "../../core/policy/policy.ts";
-import { Playback, TELL_NOTHING } from "../../core/routing/playback.ts";
-import type { PlaybackResult } from "../../core/routing/tally.ts";
+import type { RuleSet } from "../../core/policy/routing.ts";
+import type { Setup } from "../../core/policy/setup.ts";
+import type { MessageWay } from "../../core/vocabulary.ts";
 import { Sql } from "../db/sql.ts";
 import { keptSetup, readSetup, withDuty } from "./kept-setup.ts";
 

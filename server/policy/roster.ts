@@ -4,7 +4,7 @@ import { comesBack, coverNow, waitsOnOwner } from "../../core/desk/waits.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
 import { isOff, type Person } from "../../core/policy/people.ts";
-import { personOf } from "../../core/policy/policy.ts";
+import { personOf } from "../../core/policy/setup.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import type { Desk } from "../desk.ts";
 import { Recurring } from "../timers/recurring.ts";

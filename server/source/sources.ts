@@ -1,7 +1,9 @@
 import { sql as raw, type SqlBool } from "kysely";
 import type { Fields } from "../../core/intake/fields.ts";
-import { isEnvelope, isTrail, type Mapping, unmappedFields } from "../../core/intake/mapping.ts";
-import type { AdFormLink, Setup, Source } from "../../core/policy/policy.ts";
+import { isEnvelope, isTrail, unmappedFields } from "../../core/intake/guess.ts";
+import type { Mapping } from "../../core/policy/mapping.ts";
+import type { Setup } from "../../core/policy/setup.ts";
+import type { AdFormLink, Source } from "../../core/policy/source.ts";
 import {
   expectedAt,
   expectedBetween,

@@ -1,6 +1,7 @@
-import { type FactKey, guessFact, type Mapping } from "../../core/intake/mapping.ts";
+import { guessFact } from "../../core/intake/guess.ts";
+import type { FactKey, Mapping } from "../../core/policy/mapping.ts";
 import type { Person } from "../../core/policy/people.ts";
-import type { Source } from "../../core/policy/policy.ts";
+import type { Source } from "../../core/policy/source.ts";
 import type { Desk } from "../desk.ts";
 import type { Receipt } from "../intake/intake.ts";
 

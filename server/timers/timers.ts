@@ -1,5 +1,5 @@
 import type { Logger } from "pino";
-import { ON_TIMER } from "../../core/desk/memory.ts";
+import { ON_TIMER } from "../../core/desk/on-timer.ts";
 import type { Decided, Plan, World } from "../../core/desk/plan.ts";
 import type { Timer } from "../../core/lead/timers.ts";
 import type { Clock } from "../clock.ts";

@@ -5,7 +5,7 @@ import { type Inquiry, receive } from "../../core/desk/receive.ts";
 import { understand } from "../../core/intake/understand.ts";
 import type { EventKind, LeadEvent } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
-import type { Policies, Setup } from "../../core/policy/policy.ts";
+import type { Policies, Setup } from "../../core/policy/setup.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
 
 export const MIN = 60_000;

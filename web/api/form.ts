@@ -1,4 +1,4 @@
-import type { WebForm } from "../../core/policy/policy.ts";
+import type { WebForm } from "../../core/policy/source.ts";
 import type { Desk } from "../../server/desk.ts";
 
 /** A website form as it is handed out. */

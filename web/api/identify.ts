@@ -1,7 +1,7 @@
 import type { APIContext } from "astro";
 import { RIGHTS, type Right, ROLES, rightsOfKey } from "../../core/access/access.ts";
 import type { Person } from "../../core/policy/people.ts";
-import { personOf } from "../../core/policy/policy.ts";
+import { personOf } from "../../core/policy/setup.ts";
 import type { Desk } from "../../server/desk.ts";
 
 /** Who makes a call, and what they may do. */

@@ -1,4 +1,4 @@
-import type { Source } from "../../core/policy/policy.ts";
+import type { Source } from "../../core/policy/source.ts";
 import type { Desk } from "../../server/desk.ts";
 import { type Call, problem } from "./endpoint.ts";
 

@@ -1,5 +1,5 @@
-import type { AlertAbout } from "../../core/lead/events.ts";
 import { ALERTS } from "../../core/policy/alerts.ts";
+import type { AlertAbout } from "../../core/vocabulary.ts";
 import type { Me } from "../wire/schemas.ts";
 
 /** Whether this browser shows notifications: yes, no, or not asked yet. */

@@ -1,6 +1,6 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { AlertAbout } from "../../core/lead/events.ts";
+import type { AlertAbout } from "../../core/vocabulary.ts";
 import type { Me } from "../wire/schemas.ts";
 import { tellPickedUp } from "./calls.ts";
 import { heardTime } from "./clock.ts";

@@ -1,5 +1,6 @@
-import type { Condition, Operator, Test } from "../../core/condition/condition.ts";
+import type { Operator, Test } from "../../core/condition/condition.ts";
 import { OPERATOR_WORDS } from "../../core/condition/operators.ts";
+import type { Condition } from "../../core/condition/tree.ts";
 import type { RoutingSetup } from "../wire/routing-schemas.ts";
 import { Button } from "./Button.tsx";
 import { Choice } from "./Choice.tsx";

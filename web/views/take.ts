@@ -1,6 +1,6 @@
 import type { Lead } from "../../core/lead/lead.ts";
 import type { TakeLink } from "../../core/message/outgoing.ts";
-import { nameOf, personOf } from "../../core/policy/policy.ts";
+import { nameOf, personOf } from "../../core/policy/setup.ts";
 import { dayTime, zoneName } from "../../core/time/words.ts";
 import type { Desk } from "../../server/desk.ts";
 

@@ -1,8 +1,8 @@
 import { z } from "zod";
-import type { Condition } from "../../core/condition/condition.ts";
-import type { FieldKey } from "../../core/condition/fields.ts";
-import type { AlertAbout } from "../../core/lead/events.ts";
-import { ALERT_WAYS, ALERTS } from "../../core/policy/alerts.ts";
+import type { Condition, FieldKey } from "../../core/condition/tree.ts";
+import { ALERTS } from "../../core/policy/alerts.ts";
+import type { AlertAbout } from "../../core/vocabulary.ts";
+import { ALERT_WAYS } from "../../core/vocabulary.ts";
 import { line, lines, time } from "./bounds.ts";
 
 /** Replies, templates, restraint and what stands around a conversation, as they cross the wire. */

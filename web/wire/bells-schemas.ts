@@ -1,7 +1,8 @@
 import { z } from "zod";
-import { ALERT_WAYS } from "../../core/policy/alerts.ts";
-import { OTHER_BELLS, RUNG_ACTS, SIGNALS } from "../../core/policy/policy.ts";
+import { OTHER_BELLS, RUNG_ACTS } from "../../core/policy/bells.ts";
+import { SIGNALS } from "../../core/policy/parking.ts";
 import { LIST_PARTS } from "../../core/report/managers-list.ts";
+import { ALERT_WAYS } from "../../core/vocabulary.ts";
 import { When } from "./answering-schemas.ts";
 import { id, isZone, line, time } from "./bounds.ts";
 import { QueueRow } from "./schemas.ts";

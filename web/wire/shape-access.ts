@@ -1,5 +1,5 @@
 import { RIGHTS, ROLES, SCOPES, type Scope } from "../../core/access/access.ts";
-import { nameOf, type Setup } from "../../core/policy/policy.ts";
+import { nameOf, type Setup } from "../../core/policy/setup.ts";
 import type { Accounts } from "../../server/access/accounts.ts";
 import type { ApiKey } from "../../server/access/keys.ts";
 import type { Desk } from "../../server/desk.ts";

@@ -1,8 +1,10 @@
-import { guessMapping } from "../../core/intake/mapping.ts";
-import { type InquiryFacts, understand } from "../../core/intake/understand.ts";
+import { guessMapping } from "../../core/intake/guess.ts";
+import { understand } from "../../core/intake/understand.ts";
+import type { InquiryFacts } from "../../core/lead/inquiry.ts";
 import { replyPolicyOf } from "../../core/message/reply.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
-import { nameOf, type Setup, type Source } from "../../core/policy/policy.ts";
+import { nameOf, type Setup } from "../../core/policy/setup.ts";
+import type { Source } from "../../core/policy/source.ts";
 import { whatIsMissing } from "../../core/source/missing.ts";
 import type { ImportRow } from "../../server/db/schema.ts";
 import type { Desk } from "../../server/desk.ts";

@@ -1,10 +1,9 @@
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { kindOf, standsBy } from "../../core/desk/bells.ts";
 import { undoableAct } from "../../core/desk/undo.ts";
+import { bellsOf } from "../../core/lead/bells.ts";
 import { completeness } from "../../core/lead/completeness.ts";
-import { describeEvent } from "../../core/lead/describe.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
-import { holder } from "../../core/lead/holder.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
 import { traitsOf } from "../../core/lead/traits.ts";
@@ -12,12 +11,13 @@ import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
 import { calendarAround, namesApart, presence } from "../../core/policy/people.ts";
-import { nameOf, type Setup } from "../../core/policy/policy.ts";
-import { bellsOf } from "../../core/response/bell.ts";
-import { BELLS, RUNGS } from "../../core/response/said.ts";
+import { nameOf, type Setup } from "../../core/policy/setup.ts";
 import { route } from "../../core/routing/route.ts";
 import { closingAfter, nextOpening } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
+import { BELLS, RUNGS } from "../../core/words/bells.ts";
+import { describeEvent } from "../../core/words/describe.ts";
+import { holder } from "../../core/words/holder.ts";
 import type { Desk } from "../../server/desk.ts";
 import type * as wire from "./schemas.ts";
 

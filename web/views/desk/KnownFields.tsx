@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { readablePhone } from "../../../core/contact/readable-phone.ts";
-import { PHONE_KINDS } from "../../../core/intake/mapping.ts";
+import { PHONE_KINDS } from "../../../core/policy/mapping.ts";
 import { useFound } from "../../live/queries.ts";
 import { useFieldsSetup } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";

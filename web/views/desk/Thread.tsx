@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { isTrail } from "../../../core/intake/mapping.ts";
+import { isTrail } from "../../../core/intake/guess.ts";
 import type { EventKind } from "../../../core/lead/events.ts";
 import { traitsOf } from "../../../core/lead/traits.ts";
 import { dayTime } from "../../../core/time/words.ts";

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { FACTS } from "../../../core/intake/mapping.ts";
+import { FACTS } from "../../../core/policy/mapping.ts";
 import { useSetupDraft } from "../../live/setup-draft.ts";
 import { useChange, useFieldsSetup } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";

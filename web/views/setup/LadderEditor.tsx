@@ -1,5 +1,5 @@
-import { ALERT_WAYS } from "../../../core/policy/alerts.ts";
-import { RUNG_ACTS, type RungAct } from "../../../core/policy/policy.ts";
+import { RUNG_ACTS, type RungAct } from "../../../core/policy/bells.ts";
+import { ALERT_WAYS } from "../../../core/vocabulary.ts";
 import { useEditing } from "../../live/setup-draft.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";

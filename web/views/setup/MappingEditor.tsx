@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { FACTS, PHONE_KINDS } from "../../../core/intake/mapping.ts";
+import { FACTS, PHONE_KINDS } from "../../../core/policy/mapping.ts";
 import { useEditing } from "../../live/setup-draft.ts";
 import { useChange, useFieldsSetup, useTried } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";

@@ -1,5 +1,5 @@
-import type { Condition } from "../../../core/condition/condition.ts";
 import { inWords } from "../../../core/condition/condition.ts";
+import type { Condition } from "../../../core/condition/tree.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice, type Option } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { type CatalogueField, namesFrom } from "../../../core/condition/fields.ts";
+import { type CatalogueField, namesFrom } from "../../../core/lead/fields.ts";
 import { WAYS } from "../../../core/policy/people.ts";
 import { ruleSentence } from "../../../core/routing/sentence.ts";
 import { useEditing } from "../../live/setup-draft.ts";

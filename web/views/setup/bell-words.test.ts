@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { RUNG_ACTS } from "../../../core/policy/policy.ts";
+import { RUNG_ACTS } from "../../../core/policy/bells.ts";
 import { minutesSaid, rungSaid, rungWhen } from "./bell-words.ts";
 
 describe("bells in words", () => {

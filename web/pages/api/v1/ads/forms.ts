@@ -1,5 +1,5 @@
-import { guessMapping } from "../../../../../core/intake/mapping.ts";
-import { connectAdForm } from "../../../../../core/source/change.ts";
+import { guessMapping } from "../../../../../core/intake/guess.ts";
+import { connectAdForm } from "../../../../../core/setup/change-sources.ts";
 import { endpoint, json, problem, refusal } from "../../../../api/endpoint.ts";
 import { ConnectAds } from "../../../../wire/setup-schemas.ts";
 import { toSourceRow } from "../../../../wire/shape-setup.ts";

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Written } from "../../../../../core/desk/learn.ts";
-import { holder } from "../../../../../core/lead/holder.ts";
 import type { Lead } from "../../../../../core/lead/lead.ts";
+import { holder } from "../../../../../core/words/holder.ts";
 import { leadFor } from "../../../../api/belongs.ts";
 import { answer, endpoint, json, limitOf, problem } from "../../../../api/endpoint.ts";
 import { Entry } from "../../../../wire/setup-schemas.ts";

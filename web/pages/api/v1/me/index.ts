@@ -1,6 +1,7 @@
-import type { AlertAbout } from "../../../../../core/lead/events.ts";
-import { ALERTS, waysFor } from "../../../../../core/policy/alerts.ts";
+import { ALERTS } from "../../../../../core/policy/alerts.ts";
+import { waysFor } from "../../../../../core/policy/told.ts";
 import { isOff } from "../../../../../core/policy/people.ts";
+import type { AlertAbout } from "../../../../../core/vocabulary.ts";
 import { endpoint } from "../../../../api/endpoint.ts";
 
 export const GET = endpoint(null, ({ desk, me, rights, context }) => ({

@@ -1,4 +1,4 @@
-import { changeMorning } from "../../../../../core/policy/change-bells.ts";
+import { changeMorning } from "../../../../../core/setup/change-bells.ts";
 import { endpoint, refusal } from "../../../../api/endpoint.ts";
 import { SaveMorning } from "../../../../wire/bells-schemas.ts";
 import { toMorning } from "../../../../wire/shape-bells.ts";

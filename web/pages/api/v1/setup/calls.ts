@@ -1,4 +1,4 @@
-import { changeCalls } from "../../../../../core/policy/change.ts";
+import { changeCalls } from "../../../../../core/setup/change.ts";
 import { endpoint, refusal } from "../../../../api/endpoint.ts";
 import { CallsSetup } from "../../../../wire/answering-schemas.ts";
 import { toCalls } from "../../../../wire/shape-answering.ts";

@@ -1,4 +1,4 @@
-import { changeFields } from "../../../../../core/source/change.ts";
+import { changeFields } from "../../../../../core/setup/change-sources.ts";
 import { endpoint, refusal } from "../../../../api/endpoint.ts";
 import { FieldsSetup } from "../../../../wire/setup-schemas.ts";
 

@@ -1,4 +1,4 @@
-import { changeParking } from "../../../../../core/policy/change-bells.ts";
+import { changeParking } from "../../../../../core/setup/change-bells.ts";
 import { endpoint, refusal } from "../../../../api/endpoint.ts";
 import { SaveParking } from "../../../../wire/bells-schemas.ts";
 import { toParking } from "../../../../wire/shape-bells.ts";

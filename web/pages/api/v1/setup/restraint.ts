@@ -1,4 +1,4 @@
-import { changeRestraint } from "../../../../../core/policy/change.ts";
+import { changeRestraint } from "../../../../../core/setup/change.ts";
 import { endpoint, refusal } from "../../../../api/endpoint.ts";
 import { RestraintSetup } from "../../../../wire/answering-schemas.ts";
 

@@ -1,4 +1,4 @@
-import { addSource } from "../../../../../core/source/change.ts";
+import { addSource } from "../../../../../core/setup/change-sources.ts";
 import { endpoint, json, refusal } from "../../../../api/endpoint.ts";
 import { NewSource } from "../../../../wire/setup-schemas.ts";
 import { toSourceRow } from "../../../../wire/shape-setup.ts";

@@ -1,4 +1,4 @@
-import { changeAlerts } from "../../../../../../core/policy/change.ts";
+import { changeAlerts } from "../../../../../../core/setup/change.ts";
 import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
 import { ChangeAlerts } from "../../../../../wire/answering-schemas.ts";
 import { toAlerts } from "../../../../../wire/shape-answering.ts";

@@ -1,7 +1,10 @@
+import { sampleLead } from "../../../../../../core/desk/sample-lead.ts";
 import { brief, card } from "../../../../../../core/message/cards.ts";
 import { LINK } from "../../../../../../core/message/outgoing.ts";
-import { sampleLead } from "../../../../../../core/message/sample.ts";
-import { ALERTS, messagesFor, reachedAt, waysFor } from "../../../../../../core/policy/alerts.ts";
+import { ALERTS } from "../../../../../../core/policy/alerts.ts";
+import { messagesFor } from "../../../../../../core/policy/told.ts";
+import { reachedAt } from "../../../../../../core/policy/told.ts";
+import { waysFor } from "../../../../../../core/policy/told.ts";
 import { endpoint } from "../../../../../api/endpoint.ts";
 import { TestAlert } from "../../../../../wire/answering-schemas.ts";
 

@@ -1,4 +1,4 @@
-import { changeBells } from "../../../../../../core/policy/change-bells.ts";
+import { changeBells } from "../../../../../../core/setup/change-bells.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { SaveBells } from "../../../../../wire/bells-schemas.ts";
 import { toBells } from "../../../../../wire/shape-bells.ts";

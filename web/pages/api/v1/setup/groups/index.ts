@@ -1,4 +1,4 @@
-import { saveGroup } from "../../../../../../core/policy/change-people.ts";
+import { saveGroup } from "../../../../../../core/setup/change-people.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { FullGroup } from "../../../../../wire/routing-schemas.ts";
 import { toPeopleSetup } from "../../../../../wire/shape-routing.ts";

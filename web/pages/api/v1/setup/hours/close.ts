@@ -1,4 +1,4 @@
-import { closedFrom } from "../../../../../../core/policy/change-bells.ts";
+import { closedFrom } from "../../../../../../core/setup/change-bells.ts";
 import { localDate } from "../../../../../../core/time/words.ts";
 import { endpoint } from "../../../../../api/endpoint.ts";
 import { CloseEarly } from "../../../../../wire/bells-schemas.ts";

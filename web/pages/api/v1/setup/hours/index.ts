@@ -1,4 +1,4 @@
-import { changeDeskHours } from "../../../../../../core/policy/change-bells.ts";
+import { changeDeskHours } from "../../../../../../core/setup/change-bells.ts";
 import type { Hours } from "../../../../../../core/time/calendar.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { SaveHours } from "../../../../../wire/bells-schemas.ts";

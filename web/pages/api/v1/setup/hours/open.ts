@@ -1,4 +1,4 @@
-import { openAgain } from "../../../../../../core/policy/change-bells.ts";
+import { openAgain } from "../../../../../../core/setup/change-bells.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { OpenAgain } from "../../../../../wire/bells-schemas.ts";
 import { toHours } from "../../../../../wire/shape-bells.ts";

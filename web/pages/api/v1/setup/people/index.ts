@@ -1,6 +1,6 @@
 import { isAbove } from "../../../../../../core/access/access.ts";
 import { toEmail } from "../../../../../../core/contact/email.ts";
-import { savePerson } from "../../../../../../core/policy/change-people.ts";
+import { savePerson } from "../../../../../../core/setup/change-people.ts";
 import { NOBODY_LEFT } from "../../../../../../server/access/accounts.ts";
 import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
 import { SavePerson } from "../../../../../wire/routing-schemas.ts";

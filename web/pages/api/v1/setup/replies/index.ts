@@ -1,4 +1,4 @@
-import { changeReplies } from "../../../../../../core/policy/change.ts";
+import { changeReplies } from "../../../../../../core/setup/change.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { ChangeReplies } from "../../../../../wire/answering-schemas.ts";
 import { toReplies } from "../../../../../wire/shape-answering.ts";

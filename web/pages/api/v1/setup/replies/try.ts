@@ -1,4 +1,4 @@
-import { changeReplies } from "../../../../../../core/policy/change.ts";
+import { changeReplies } from "../../../../../../core/setup/change.ts";
 import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
 import { TryReplies } from "../../../../../wire/answering-schemas.ts";
 import { tryReplies } from "../../../../../wire/shape-answering.ts";

@@ -1,4 +1,4 @@
-import { draftRules } from "../../../../../../core/policy/change-routing.ts";
+import { draftRules } from "../../../../../../core/setup/change-routing.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { RuleSet } from "../../../../../wire/routing-schemas.ts";
 import { toRouting } from "../../../../../wire/shape-routing.ts";

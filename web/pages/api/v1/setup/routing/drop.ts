@@ -1,4 +1,4 @@
-import { dropDraft } from "../../../../../../core/policy/change-routing.ts";
+import { dropDraft } from "../../../../../../core/setup/change-routing.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { toRouting } from "../../../../../wire/shape-routing.ts";
 

@@ -1,4 +1,4 @@
-import { changeTurns } from "../../../../../../core/policy/change-routing.ts";
+import { changeTurns } from "../../../../../../core/setup/change-routing.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { Turns } from "../../../../../wire/routing-schemas.ts";
 import { toRouting } from "../../../../../wire/shape-routing.ts";

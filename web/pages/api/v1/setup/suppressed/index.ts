@@ -1,6 +1,6 @@
 import { toEmail } from "../../../../../../core/contact/email.ts";
 import { toE164 } from "../../../../../../core/contact/phone.ts";
-import { nameOf } from "../../../../../../core/policy/policy.ts";
+import { nameOf } from "../../../../../../core/policy/setup.ts";
 import { endpoint } from "../../../../../api/endpoint.ts";
 import { Suppress } from "../../../../../wire/answering-schemas.ts";
 import { iso } from "../../../../../wire/shape.ts";

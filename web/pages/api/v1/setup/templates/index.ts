@@ -1,4 +1,4 @@
-import { saveTemplate } from "../../../../../../core/policy/change.ts";
+import { saveTemplate } from "../../../../../../core/setup/change.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { Template } from "../../../../../wire/answering-schemas.ts";
 import { plainTemplate, toTemplates } from "../../../../../wire/shape-answering.ts";

@@ -1,4 +1,4 @@
-import { changeSource } from "../../../../../../core/source/change.ts";
+import { changeSource } from "../../../../../../core/setup/change-sources.ts";
 import { endpoint, refusal } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
 import { SourceChange } from "../../../../../wire/setup-schemas.ts";

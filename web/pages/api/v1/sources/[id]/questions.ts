@@ -1,4 +1,4 @@
-import type { Source } from "../../../../../../core/policy/policy.ts";
+import type { Source } from "../../../../../../core/policy/source.ts";
 import { endpoint, problem } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
 import { toSourceDetail } from "../../../../../wire/shape-setup.ts";

@@ -1,4 +1,4 @@
-import { personOf } from "../../../../../../../core/policy/policy.ts";
+import { personOf } from "../../../../../../../core/policy/setup.ts";
 import { endpoint, problem } from "../../../../../../api/endpoint.ts";
 
 /** Sign somebody out everywhere. */

@@ -1,4 +1,4 @@
-import { removeGroup } from "../../../../../../../core/policy/change-people.ts";
+import { removeGroup } from "../../../../../../../core/setup/change-people.ts";
 import { endpoint, refusal } from "../../../../../../api/endpoint.ts";
 import { toPeopleSetup } from "../../../../../../wire/shape-routing.ts";
 

@@ -1,5 +1,5 @@
-import { removePerson } from "../../../../../../../core/policy/change-people.ts";
-import { personOf } from "../../../../../../../core/policy/policy.ts";
+import { personOf } from "../../../../../../../core/policy/setup.ts";
+import { removePerson } from "../../../../../../../core/setup/change-people.ts";
 import { NOBODY_LEFT } from "../../../../../../../server/access/accounts.ts";
 import { endpoint, problem, refusal } from "../../../../../../api/endpoint.ts";
 import { toPeopleSetup } from "../../../../../../wire/shape-routing.ts";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { removeTemplate } from "../../../../../../../core/policy/change.ts";
+import { removeTemplate } from "../../../../../../../core/setup/change.ts";
 import { endpoint, refusal } from "../../../../../../api/endpoint.ts";
 
 export const POST = endpoint(z.object({}), ({ desk, me, params }) => {

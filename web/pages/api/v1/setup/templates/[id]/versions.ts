@@ -1,4 +1,4 @@
-import { nameOf } from "../../../../../../../core/policy/policy.ts";
+import { nameOf } from "../../../../../../../core/policy/setup.ts";
 import { endpoint } from "../../../../../../api/endpoint.ts";
 import { iso } from "../../../../../../wire/shape.ts";
 

@@ -1,0 +1,117 @@
+import { toEmail } from "../contact/email.ts";
+import { plain } from "../contact/likely.ts";
+import { toE164 } from "../contact/phone.ts";
+import type { FactKey, FieldMapping, Mapping } from "../policy/mapping.ts";
+import type { Policies } from "../policy/setup.ts";
+import type { Fields } from "./fields.ts";
+
+const BY_NAME: readonly [RegExp, FactKey][] = [
+  [/^(first|given|fore)[ _-]?name$|^prenom$|^vorname$|^nombre$/, "first_name"],
+  [/^(last|family|sur)[ _-]?name$|^surname$|^nom( de famille)?$|^nachname$|^apellidos?$/, "last_name"],
+  [/e-?mail|courriel|correo/, "email"],
+  [/phone|mobile|\bcell|\btel(efono|ephone)?$|^(numero|number)$|handy/, "phone"],
+  [/company|business|organi[sz]ation|property[ _-]?name|empresa|entreprise|firma/, "company"],
+  [/(^|[ _-])name$|^name|^contact$/, "name"],
+  [/product|interest|model|producto|produit/, "product"],
+  [/message|comment|question|notes?$|details|mensaje/, "message"],
+  [/zip|post(al)?[ _-]?code|codigo[ _-]?postal|^plz$|code[ _-]?postal/, "postal_code"],
+  [/address|street|direccion|adresse/, "address"],
+  [/^(call[ _-]?(me[ _-]?)?(at|when|time)|best[ _-]?time.*|when[ _-]?to[ _-]?call)$/, "call_when"],
+  [/^lang(uage)?$|^langue$|^idioma$/, "language"],
+  [/^tags?$/, "tag"],
+];
+
+/** Which fact a field most likely is, by its name; null when nothing fits. */
+export function guessFact(fieldName: string): FactKey | null {
+  const known = guessed.get(fieldName);
+  if (known !== undefined) return known;
+  const name = fieldName
+    .normalize("NFKD")
+    .replace(/[\u0300-\u036f]/g, "")
+    .toLowerCase()
+    .trim();
+  const guess = BY_NAME.find(([pattern]) => pattern.test(name))?.[1] ?? null;
+  // Forms bring the same few names again and again; somebody else's thousand are not worth keeping.
+  if (guessed.size < 1_000) guessed.set(fieldName, guess);
+  return guess;
+}
+
+const guessed = new Map<string, FactKey | null>();
+
+const isCapitalised = (word: string) => /^\p{Lu}[\p{L}'’]+$/u.test(word);
+const isName = (value: string) => {
+  const words = value.split(/[ -]/);
+  return words.length >= 2 && words.length <= 4 && words.every(isCapitalised);
+};
+
+/** What a value looks like, most telling first. Only the beginning of a long one is looked at. */
+const LOOKS: readonly [(value: string) => boolean, FactKey][] = [
+  [(v) => toEmail(v) !== null, "email"],
+  [(v) => v.length < 25 && /^\+?[\d\s().-]{7,}$/.test(v) && toE164(v) !== null, "phone"],
+  [(v) => /^[A-Z]\d[A-Z]\s?\d[A-Z]\d$|^\d{5}(-\d{4})?$/i.test(v), "postal_code"],
+  [isName, "name"],
+  [(v) => v.split(/\s+/, 3).length === 3, "message"],
+];
+/** The longest look (characters). */
+const LOOKED_AT = 400;
+
+/**
+ * A first guess at a mapping from samples of what arrives: by the company's own fields' names, by the field's
+ * name, then by what most of its values look like. Two fields never claim the same single-valued fact by looks.
+ */
+export function guessMapping(
+  samples: readonly Fields[],
+  { fields: own, products }: Pick<Policies, "fields" | "products">,
+): Mapping["fields"] {
+  const ours = products.flatMap((p) => [p.key, p.name, ...p.alsoCalled]).map((n) => n.toLowerCase());
+  const names = [...new Set(samples.flatMap((s) => Object.keys(s)))];
+  const out: Record<string, FieldMapping> = {};
+  const claimed = new Set<string>();
+  for (const name of names) {
+    const mine = own.find(
+      (f) => plain(f.name) === plain(name.replace(/_/g, " ")) || f.key === name.toLowerCase(),
+    );
+    const to = mine ? (`own.${mine.key}` as const) : guessFact(name);
+    if (!to) continue;
+    claimed.add(to);
+    out[name] = { to, ...(to === "phone" && /mobile|cell|handy/i.test(name) && { kind: "mobile" as const }) };
+  }
+  for (const name of names) {
+    if (out[name]) continue;
+    const values = samples.map((s) => s[name]?.trim().slice(0, LOOKED_AT) ?? "").filter(Boolean);
+    const most = (fits: (value: string) => boolean) => values.filter(fits).length * 2 > values.length;
+    if (!claimed.has("product") && most((v) => ours.includes(v.toLowerCase()))) {
+      claimed.add("product");
+      out[name] = { to: "product" };
+      continue;
+    }
+    const look = LOOKS.find(([looksSo]) => most(looksSo))?.[1];
+    if (!look || (claimed.has(look) && look !== "phone" && look !== "email")) continue;
+    claimed.add(look);
+    out[name] = { to: look };
+  }
+  return out;
+}
+
+/** The fields a mapping and the guesses leave as mere answers, of those that carry a value. */
+export function unmappedFields(mapping: Mapping, fields: Fields): string[] {
+  const joined = new Set(mapping.joins.flatMap((j) => j.from));
+  return Object.keys(fields).filter(
+    (f) => fields[f] && !mapping.fields[f] && !joined.has(f) && !guessFact(f) && !isEnvelope(f),
+  );
+}
+
+/** Names of fields that carry the sender's own number of the submission. */
+export const SUBMISSION = ["submission_id", "submissionid", "lead_id", "leadid"];
+const ENVELOPE = new Set([...SUBMISSION, "form_id", "created_at", "call_id"]);
+const TRAIL = /^(utm_\w+|gclid|fbclid|msclkid|page|landing_page|referrer|consent)$/;
+
+/** Whether a field describes the delivery, not the person. */
+export function isEnvelope(field: string): boolean {
+  return ENVELOPE.has(field.toLowerCase()) || field.startsWith("kb_");
+}
+
+/** Whether a field tells how somebody came here: campaign, page, click id. */
+export function isTrail(field: string): boolean {
+  return TRAIL.test(field.toLowerCase());
+}

@@ -1,0 +1,185 @@
+import {
+  type Facts,
+  FIELDS,
+  type FieldKey,
+  type FieldType,
+  type FieldValue,
+  type Names,
+  OPERATORS,
+  type Operator,
+} from "../condition/tree.ts";
+import type { OwnFieldType, OwnValue } from "../policy/own-fields.ts";
+import type { Setup } from "../policy/setup.ts";
+import { clockTime, localDate, weekdayName } from "../time/words.ts";
+import type { Lead } from "./lead.ts";
+
+export const WEEKDAYS = [
+  "Monday",
+  "Tuesday",
+  "Wednesday",
+  "Thursday",
+  "Friday",
+  "Saturday",
+  "Sunday",
+] as const;
+
+const OWN_TYPES: Readonly<Record<OwnFieldType, FieldType>> = {
+  text: "text",
+  link: "text",
+  birthday: "text",
+  number: "number",
+  money: "number",
+  date: "date",
+  "yes-no": "yes-no",
+  choice: "choice",
+  choices: "choices",
+};
+
+/** What kind of answer a field gives, as far as the setup knows it; null when there is no such field. */
+export function fieldType(field: FieldKey, setup: Setup): FieldType | null {
+  if (Object.hasOwn(FIELDS, field)) return FIELDS[field as keyof typeof FIELDS].type;
+  const own = setup.policies.fields.find((f) => `own.${f.key}` === field);
+  return own ? OWN_TYPES[own.type] : null;
+}
+
+export interface CatalogueField {
+  readonly key: FieldKey;
+  readonly name: string;
+  readonly type: FieldType;
+  readonly operators: readonly Operator[];
+  /** What may be chosen; empty where anything may be written. */
+  readonly choices: readonly { readonly value: string; readonly label: string }[];
+}
+
+/** Every field an editor may offer, with the questions that suit it and what may be chosen. */
+export function catalogue(setup: Setup): CatalogueField[] {
+  const { policies } = setup;
+  const named = (list: readonly { readonly key: string; readonly name: string }[]) =>
+    list.map(({ key, name }) => ({ value: key, label: name }));
+  const plain = (list: readonly string[]) => list.map((value) => ({ value, label: value }));
+  const people = setup.people.map(({ id, name }) => ({ value: id, label: name }));
+  const yesNo = plain(["yes", "no"]);
+  const choices: Partial<Record<FieldKey, CatalogueField["choices"]>> = {
+    source: named(setup.sources),
+    channel: plain([...new Set(setup.sources.map((s) => s.channel))]),
+    product: named(policies.products),
+    territory: named(policies.territories),
+    country: plain([...new Set(policies.territories.map((t) => t.country))]),
+    language: LANGUAGES,
+    tag: plain([
+      ...new Set([...policies.tags.map((t) => t.name), ...setup.sources.flatMap((s) => s.mapping.tags)]),
+    ]),
+    stage: plain(policies.stages),
+    credit: people,
+    owner: people,
+    weekday: plain(WEEKDAYS),
+  };
+  const own = policies.fields.map((f) => ({
+    key: `own.${f.key}` as FieldKey,
+    name: f.name.toLowerCase(),
+    choices: plain(f.choices),
+  }));
+  return [
+    ...Object.entries(FIELDS).map(([key, { name }]) => ({
+      key: key as FieldKey,
+      name,
+      choices: choices[key as FieldKey] ?? [],
+    })),
+    ...own,
+  ].map((field) => {
+    const type = fieldType(field.key, setup)!;
+    return { ...field, type, operators: OPERATORS[type], choices: type === "yes-no" ? yesNo : field.choices };
+  });
+}
+
+const LANGUAGES = [
+  { value: "en", label: "English" },
+  { value: "fr", label: "French" },
+  { value: "es", label: "Spanish" },
+] as const;
+
+/** Names as a catalogue has them; what it does not know is said as it is written. */
+export function namesFrom(fields: readonly Pick<CatalogueField, "key" | "choices">[]): Names {
+  const known = new Map(
+    fields.flatMap((f) => f.choices.map((c) => [`${f.key}=${c.value.toLowerCase()}`, c.label])),
+  );
+  return (field, value) => known.get(`${field}=${value.toLowerCase()}`) ?? value;
+}
+
+const remembered = new WeakMap<Setup, Names>();
+
+/** How a setup calls values. */
+export function namesIn(setup: Setup): Names {
+  let names = remembered.get(setup);
+  if (!names) {
+    names = namesFrom(catalogue(setup));
+    remembered.set(setup, names);
+  }
+  return names;
+}
+
+/** How the catalogue's fields are read off a lead at `now` (epoch ms). */
+export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
+  const yesNo = (is: boolean) => (is ? "yes" : "no");
+  const zone = setup.policies.desk.zone;
+  // Asked by many rules, and slow to make: made once, when first asked for.
+  let time: string | null = null;
+  return (field) => {
+    switch (field) {
+      case "source":
+        return setup.sources.find((s) => s.id === lead.sourceId)?.key ?? null;
+      case "channel":
+        return setup.sources.find((s) => s.id === lead.sourceId)?.channel ?? null;
+      case "product":
+        return lead.facts.product;
+      case "territory":
+        return lead.facts.territory;
+      case "country":
+        return setup.policies.territories.find((t) => t.key === lead.facts.territory)?.country ?? null;
+      case "language":
+        return lead.facts.language;
+      case "postal-code":
+        return lead.facts.postalCode;
+      case "company":
+        return lead.company;
+      case "message":
+        return lead.facts.message;
+      case "phone":
+        return lead.phones;
+      case "email":
+        return lead.emails;
+      case "value":
+        return lead.facts.value;
+      case "inquiries":
+        return lead.inquiries;
+      case "came-before":
+        return yesNo(lead.inquiries > 1);
+      case "tries":
+        return lead.tries;
+      case "reached":
+        return yesNo(lead.reached);
+      case "tag":
+        return lead.tags;
+      case "stage":
+        return lead.stage;
+      case "credit":
+        return lead.creditId;
+      case "owner":
+        return lead.ownerId;
+      case "first-came":
+        return localDate(lead.createdAt, zone);
+      case "time-of-day":
+        time ??= clockTime(now, zone);
+        return time;
+      case "weekday":
+        return weekdayName(now, zone);
+      default:
+        return ownFact(lead.facts.own[field.slice(4)]);
+    }
+  };
+}
+
+function ownFact(value: OwnValue | undefined): FieldValue {
+  if (value === undefined) return null;
+  return typeof value === "boolean" ? (value ? "yes" : "no") : value;
+}
