@@ -1,11 +1,11 @@
 import type { Names } from "../../core/condition/tree.ts";
 import { catalogue, namesIn } from "../../core/lead/fields.ts";
 import type { Outcome, PlaybackResult } from "../../core/playback/tally.ts";
-import { whyUntold } from "../../core/policy/told.ts";
 import type { Absence, Person } from "../../core/policy/people.ts";
 import { calendarAround, isOff, namesApart, presence } from "../../core/policy/people.ts";
 import type { RuleSet } from "../../core/policy/routing.ts";
 import { nameOf, type Setup, valueNames } from "../../core/policy/setup.ts";
+import { whyUntold } from "../../core/policy/told.ts";
 import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
 import { jainIndex } from "../../core/report/jain.ts";

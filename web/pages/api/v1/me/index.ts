@@ -1,6 +1,6 @@
 import { ALERTS } from "../../../../../core/policy/alerts.ts";
-import { waysFor } from "../../../../../core/policy/told.ts";
 import { isOff } from "../../../../../core/policy/people.ts";
+import { waysFor } from "../../../../../core/policy/told.ts";
 import type { AlertAbout } from "../../../../../core/vocabulary.ts";
 import { endpoint } from "../../../../api/endpoint.ts";
 

@@ -2,9 +2,7 @@ import { sampleLead } from "../../../../../../core/desk/sample-lead.ts";
 import { brief, card } from "../../../../../../core/message/cards.ts";
 import { LINK } from "../../../../../../core/message/outgoing.ts";
 import { ALERTS } from "../../../../../../core/policy/alerts.ts";
-import { messagesFor } from "../../../../../../core/policy/told.ts";
-import { reachedAt } from "../../../../../../core/policy/told.ts";
-import { waysFor } from "../../../../../../core/policy/told.ts";
+import { messagesFor, reachedAt, waysFor } from "../../../../../../core/policy/told.ts";
 import { endpoint } from "../../../../../api/endpoint.ts";
 import { TestAlert } from "../../../../../wire/answering-schemas.ts";
 
@@ -31,5 +29,5 @@ export const POST = endpoint(TestAlert, ({ desk, me, body }) => {
   });
   desk.outbox.kick();
   const browser = waysFor(setup, me, about).includes("browser");
-  return { ways: [...ways, ...(browser ? ["browser"] : [])] };
+  return { ways: [...(browser ? ["browser"] : []), ...ways] };
 });
