@@ -23,7 +23,7 @@ const CORE = [
   ["core/report"],
   ["core/playback"],
 ];
-const FLOORS = [["core"], ["server", "standins"], ["demo"], ["web"]];
+const FLOORS = [["core"], ["server", "standins"], ["demo"], ["app"], ["web"]];
 
 const under = (places) => `^(${places.map((p) => p.replace(/\./g, "\\.")).join("|")})(/|$)`;
 

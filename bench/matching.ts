@@ -3,10 +3,10 @@ import { blockingKeys } from "../core/contact/likely.ts";
 import { fold } from "../core/lead/fold.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { MovableClock } from "../server/clock.ts";
-import { LEAD_COLUMNS, leadRow } from "../server/commit.ts";
 import { Sql } from "../server/db/sql.ts";
+import { LEAD_COLUMNS, leadRow } from "../server/engine/commit.ts";
+import { identityOf, Looker } from "../server/engine/looker.ts";
 import { idMaker } from "../server/ids.ts";
-import { identityOf, Looker } from "../server/look/looker.ts";
 import { folderOf, percentile, report } from "./support.ts";
 
 const LEADS = 1_000_000;

@@ -1,8 +1,8 @@
 import { take } from "../core/desk/hand-off.ts";
 import { hearFrom } from "../core/desk/hear.ts";
 import { logTry } from "../core/desk/work.ts";
+import type { Desk } from "../server/desk.ts";
 import { recording } from "../standins/recording.ts";
-import type { History } from "./history.ts";
 
 interface Arrival {
   /** Seconds before the demo's now. */
@@ -159,8 +159,15 @@ export const MORNING: ReadonlySet<string> = new Set(
   ARRIVALS.map((a) => a.fields.name ?? a.fields.full_name ?? ""),
 );
 
+/** Where a history is told: its desk, what comes in, and an agenda. Times are epoch ms. */
+export interface Stage {
+  readonly desk: Desk;
+  at(time: number, does: () => void | Promise<void>): void;
+  submit(source: string, fields: Record<string, string>): Promise<string | null>;
+}
+
 /** Put the morning on the history's agenda. */
-export function playMorning(history: History, now: number): void {
+export function playMorning(history: Stage, now: number): void {
   ARRIVALS.forEach((arrival, i) => {
     const { ago, source, fields, taken, call, reply, recording: seconds } = arrival;
     const came = now - ago * 1000;

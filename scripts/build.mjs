@@ -19,7 +19,7 @@ const common = {
 await build({
   ...common,
   entryPoints: {
-    main: "server/main.ts",
+    main: "app/main.ts",
     verify: "server/verify.ts",
     admin: "server/admin.ts",
     bench: "bench/main.ts",

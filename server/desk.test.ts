@@ -115,17 +115,17 @@ describe("intake", () => {
       { ...site, mapping: NO_MAPPING },
       { contentType: "application/json", headers: {}, raw: Buffer.from('{"rückruf":"303 555 0123"}') },
     );
-    expect(await desk.replay(inquiryId)).toMatchObject({ quarantined: true });
+    expect(await desk.quarantine.replay(inquiryId)).toMatchObject({ quarantined: true });
     desk.changeSetup({
       ...tarnholt,
       sources: tarnholt.sources.map((s) =>
         s.id === site.id ? { ...s, mapping: mapTo({ rückruf: "phone" }) } : s,
       ),
     });
-    const replayed = await desk.replay(inquiryId);
+    const replayed = await desk.quarantine.replay(inquiryId);
     expect(replayed).toMatchObject({ quarantined: false });
     expect(desk.look(replayed!.leadId).lead!.phones).toEqual(["+13035550123"]);
-    expect(await desk.replay(inquiryId)).toBeNull();
+    expect(await desk.quarantine.replay(inquiryId)).toBeNull();
     expect(rows("leads")).toHaveLength(1);
   });
   it("reads a multipart form", async () => {
@@ -240,14 +240,14 @@ describe("acts", () => {
       source: tarnholt.sources.at(-1)!,
       goesTo: { kind: "person", id: "p_ines" },
     } as const;
-    const made = desk.enter({ ...entry, fields: { name: "Walk In", phone: "303 555 0177" } });
+    const made = desk.byHand.enter({ ...entry, fields: { name: "Walk In", phone: "303 555 0177" } });
     expect(made).toMatchObject({ ok: true, plan: { after: { ownerId: "p_ines" } } });
-    expect(desk.enter({ ...entry, fields: { phone: "(303) 555-0177" } })).toMatchObject({
+    expect(desk.byHand.enter({ ...entry, fields: { phone: "(303) 555-0177" } })).toMatchObject({
       ok: true,
       plan: { after: { inquiries: 2 } },
     });
-    expect(desk.enter({ ...entry, fields: { name: "Only A Name" } })).toMatchObject({ ok: true });
-    expect(desk.enter({ ...entry, fields: { company: "Nobody Ltd" } })).toMatchObject({
+    expect(desk.byHand.enter({ ...entry, fields: { name: "Only A Name" } })).toMatchObject({ ok: true });
+    expect(desk.byHand.enter({ ...entry, fields: { company: "Nobody Ltd" } })).toMatchObject({
       ok: false,
       problem: { status: 422 },
     });

@@ -1,37 +1,8 @@
-import type { Committer } from "./commit.ts";
-import type { Sql } from "./db/sql.ts";
-import type { Desk } from "./desk.ts";
-import type { Looker } from "./look/looker.ts";
-
-interface Parts {
-  readonly sql: Sql;
-  readonly looker: Looker;
-  readonly wipe: Committer["wipe"];
-}
-
-/**
- * Take a test lead out with everything about it, and the tests that were joined to it. Call it inside a transaction, and
- * reload the looker after it. Does nothing when it is no test any more.
- */
-export function wipeInside({ sql, looker, wipe }: Parts, leadId: string): void {
-  const lead = looker.lead(leadId);
-  if (!lead?.test) return;
-  const { q } = sql;
-  const joined = q.selectFrom("events").select("dataJson").where("leadId", "=", leadId);
-  const others = sql
-    .all(joined.where("kind", "=", "joined"))
-    .map(({ dataJson }) => looker.lead((JSON.parse(dataJson) as { leadId: string }).leadId));
-  for (const gone of [lead, ...others.filter((l) => l?.joinedTo === leadId && l.test)]) {
-    if (!gone) continue;
-    // Somebody may have tried a call with it.
-    sql.run(q.deleteFrom("calls").where("leadId", "=", gone.id));
-    sql.run(q.deleteFrom("drafts").where("leadId", "=", gone.id));
-    wipe(gone);
-  }
-}
+import type { Engine } from "./engine/engine.ts";
+import { wipeInside } from "./engine/wipe.ts";
 
 /** Remove one test lead by hand. Gives a sentence when it is none. */
-export function wipeTest(desk: Desk, leadId: string): { problem: string } | null {
+export function wipeTest(desk: Engine, leadId: string): { problem: string } | null {
   const { sql, looker } = desk;
   const lead = looker.lead(leadId);
   if (!lead) return { problem: "There is no lead with that id." };

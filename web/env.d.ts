@@ -17,7 +17,7 @@ declare namespace App {
     /** Where the request comes from; a forwarded address only when a proxy that is named says so. */
     address: string;
     /** Throws away this rehearsal and begins another; null where data is kept. */
-    beginAgain: ((beginning: import("../server/house.ts").Beginning) => Promise<void>) | null;
+    beginAgain: ((beginning: import("../app/house.ts").Beginning) => Promise<void>) | null;
     /** The port mail is received on. */
     mailPort: number;
     /** Address this server listens at, for calling itself as the outside does. */

@@ -1,7 +1,8 @@
 import { createHash, randomBytes } from "node:crypto";
 import { SCOPES, type Scope } from "../../core/access/access.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine } from "../engine/engine.ts";
 import { ACCESS_CHANGED } from "../live/feed.ts";
+import type { Office } from "../policy/office.ts";
 
 export interface ApiKey {
   readonly id: string;
@@ -22,15 +23,18 @@ const hashOf = (key: string) => createHash("sha256").update(key).digest("hex");
 
 /** API keys for other programs: made once, shown once, kept as a hash, revoked at any time. */
 export class ApiKeys {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
+  readonly #office: Office;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine, office: Office) {
     this.#desk = desk;
+    this.#office = office;
   }
 
   /** Make a key. What is given back is shown once and can't be seen again. */
   make(name: string, scopes: readonly Scope[], by: string): { key: string; id: string } {
-    const { sql, clock, office } = this.#desk;
+    const { sql, clock } = this.#desk;
+    const office = this.#office;
     const key = `kb_${randomBytes(24).toString("base64url")}`;
     const id = this.#desk.newId("key");
     const row = {
@@ -60,7 +64,8 @@ export class ApiKeys {
 
   /** From now on the key opens nothing. False when there is no such key. */
   revoke(id: string, by: string): boolean {
-    const { sql, clock, office } = this.#desk;
+    const { sql, clock } = this.#desk;
+    const office = this.#office;
     return sql.transaction(() => {
       const known = sql.get(
         sql.q.selectFrom("apiKeys").select("name").where("id", "=", id).where("revokedAt", "is", null),

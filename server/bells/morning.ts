@@ -8,7 +8,8 @@ import { isWorthTelling, type MorningFacts, morningParts, morningText } from "..
 import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import { localDate, weekdayName } from "../../core/time/words.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine } from "../engine/engine.ts";
+import type { Sources } from "../source/sources.ts";
 import { Recurring } from "../timers/recurring.ts";
 
 /** How often the clock is looked at (ms). */
@@ -26,11 +27,14 @@ const PARTS = Object.keys(LIST_PARTS) as ListPart[];
 
 /** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
 export class Morning extends Recurring {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
+  readonly #sources: Sources;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine, sources: Sources) {
     super(desk, NAP);
     this.#desk = desk;
+    this.#sources = sources;
+    desk.onSetup({ after: () => this.plan() });
     this.plan();
   }
 
@@ -98,7 +102,8 @@ export class Morning extends Recurring {
 
   /** What the summary is told from, as things stand now. */
   facts(): MorningFacts {
-    const { setup, sql, clock, reader, sources } = this.#desk;
+    const { setup, sql, clock, reader } = this.#desk;
+    const sources = this.#sources;
     const now = clock.now();
     const { zone } = setup.policies.desk;
     const last = openSpanBefore(calendarAround(setup.policies.desk, now), now);

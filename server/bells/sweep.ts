@@ -1,10 +1,9 @@
 import { goByPoliciesNow, reckonAgain } from "../../core/desk/bells.ts";
 import type { Plan } from "../../core/desk/plan.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine, Owed } from "../engine/engine.ts";
 
 /** What a sweep does to every lead with a running bell. */
-const SWEEPS = { reckon: reckonAgain, anew: goByPoliciesNow } as const;
-export type SweepKind = keyof typeof SWEEPS;
+const SWEEPS = { reckon: reckonAgain, anew: goByPoliciesNow } as const satisfies Record<Owed, unknown>;
 
 /** Leads of one transaction; between two, requests get their turn. */
 const SLICE = 100;
@@ -15,21 +14,28 @@ const SLICE = 100;
  * done. A rung that falls due meanwhile is reckoned anew before it is climbed, so nothing rings by an old calendar.
  */
 export class Sweep {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
   #running: Promise<number> = Promise.resolve(0);
   #stopped = false;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine) {
     this.#desk = desk;
+    desk.onSetup({
+      inside: (before, after, _by, owes) => {
+        if (before.policies.desk !== after.policies.desk) this.owe("reckon");
+        if (owes) this.owe(owes);
+      },
+      after: () => void this.run(),
+    });
   }
 
   /** Note that a sweep is due. Call it in the transaction of what makes it due. */
-  owe(kind: SweepKind): void {
+  owe(kind: Owed): void {
     // Counted, so that a change made while its like is swept is not taken for done.
     this.#desk.kept.setCounter(`sweep-${kind}`, this.#owed(kind) + 1);
   }
 
-  #owed(kind: SweepKind): number {
+  #owed(kind: Owed): number {
     return this.#desk.kept.counter(`sweep-${kind}`) ?? 0;
   }
 
@@ -37,7 +43,7 @@ export class Sweep {
   run(): Promise<number> {
     this.#running = this.#running.then(async () => {
       let moved = 0;
-      for (const kind of Object.keys(SWEEPS) as SweepKind[])
+      for (const kind of Object.keys(SWEEPS) as Owed[])
         if (this.#owed(kind) > 0) moved += await this.#sweep(kind);
       return moved;
     });
@@ -54,7 +60,7 @@ export class Sweep {
     await this.#running;
   }
 
-  async #sweep(kind: SweepKind): Promise<number> {
+  async #sweep(kind: Owed): Promise<number> {
     const { sql, looker, timers, log } = this.#desk;
     const owed = this.#owed(kind);
     let failed = false;

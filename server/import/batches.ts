@@ -2,8 +2,7 @@ import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
-import type { Undone } from "./undo.ts";
-import type { Asked } from "./worker.ts";
+import type { Asked, Undone } from "./jobs.ts";
 
 /** The built worker beside the built server; there is none when the sources are run as they are. */
 export const workerFile = join(dirname(fileURLToPath(import.meta.url)), "import-worker.mjs");

@@ -12,15 +12,16 @@ import {
 import { guessMapping } from "../../core/intake/guess.ts";
 import { type Mapping, NO_MAPPING } from "../../core/policy/mapping.ts";
 import type { Source } from "../../core/policy/source.ts";
-import { committer } from "../commit.ts";
 import type { ImportRow } from "../db/schema.ts";
-import type { Desk } from "../desk.ts";
+import { committer } from "../engine/commit.ts";
+import type { Engine } from "../engine/engine.ts";
+import type { Intake } from "../intake/intake.ts";
 import { batchesOf, hasWorker, type Said, startWorker } from "./batches.ts";
-import type { LoadJob } from "./loader.ts";
-import { encodingOfFile, type ReadRow, type RowsOf, readRows } from "./read-rows.ts";
+import type { LoadJob, RowsOf, Undone } from "./jobs.ts";
+import { encodingOfFile, type ReadRow, readRows } from "./read-rows.ts";
 import { type CheckedRow, slimmer } from "./slim-row.ts";
 import { type NotedRow, rowTaker } from "./take-row.ts";
-import { type Undone, undoRows } from "./undo.ts";
+import { undoRows } from "./undo.ts";
 
 /** What is decided before an import begins. */
 export interface ImportOptions {
@@ -81,7 +82,8 @@ const SHOWN = 200;
 
 /** Loads spreadsheets in: previewed, in the background, a slice at a time, going on after a restart where they were. */
 export class Importer {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
+  readonly #intake: Intake;
   readonly #log: Logger;
   readonly #running = new Map<string, Promise<void>>();
   readonly #undoing = new Set<string>();
@@ -90,9 +92,10 @@ export class Importer {
   #told = 0;
   readonly #taker;
 
-  constructor(desk: Desk, log: Logger) {
+  constructor(desk: Engine, intake: Intake) {
     this.#desk = desk;
-    this.#log = log;
+    this.#intake = intake;
+    this.#log = desk.log;
     this.#taker = rowTaker(desk.sql, desk.looker, (plan) => desk.commitAll([plan]));
   }
 
@@ -341,7 +344,7 @@ export class Importer {
 
   /** Work rows from `at` for as long as a slice lasts, in one transaction with how far it has come. */
   #slice(id: string, source: Source, options: ImportOptions, batch: readonly ReadRow[], at: number): number {
-    const { sql, timers, outbox, intake, clock } = this.#desk;
+    const { sql, timers, outbox, clock } = this.#desk;
     const plans: Plan[] = [];
     const noted: NotedRow[] = [];
     let rejected = 0;
@@ -364,7 +367,7 @@ export class Importer {
         } while (at + n < batch.length && performance.now() < until);
         const made = noted.reduce((sum, [, , fresh]) => sum + fresh, 0);
         this.#taker.note(id, noted);
-        intake.countArrivals(source.id, clock.now(), noted.length);
+        this.#intake.countArrivals(source.id, clock.now(), noted.length);
         sql.run(
           sql.q
             .updateTable("imports")

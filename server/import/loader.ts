@@ -3,12 +3,12 @@ import { join } from "../../core/desk/same.ts";
 import type { EventData } from "../../core/lead/events.ts";
 import { claims, type Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
-import type { Setup } from "../../core/policy/setup.ts";
-import { type Committer, committer } from "../commit.ts";
 import { Sql } from "../db/sql.ts";
+import { type Committer, committer } from "../engine/commit.ts";
+import { identityOf, Looker } from "../engine/looker.ts";
 import { idMaker } from "../ids.ts";
-import { identityOf, Looker } from "../look/looker.ts";
 import { batchesOf } from "./batches.ts";
+import type { LoadJob } from "./jobs.ts";
 import {
   FoundPairs,
   type FreshLead,
@@ -18,25 +18,8 @@ import {
   Unpacker,
   unpackPairs,
 } from "./packed.ts";
-import type { RowsOf } from "./read-rows.ts";
 import { leadsOf } from "./slices.ts";
 import { type Match, type NotedRow, rowTaker } from "./take-row.ts";
-
-/**
- * Loads a list that is only kept, in a thread and on a database connection of its own, so that the desk goes on. Rows
- * come ready to be written from a further thread: here nothing is left to do but to find out who is known, and to write.
- */
-
-export interface LoadJob {
-  readonly importId: string;
-  readonly database: string;
-  readonly rows: RowsOf;
-  readonly setup: Setup;
-  /** How far the desk's clock is ahead of the machine's (ms). */
-  readonly ahead: number;
-  /** Rows whose leads can be found already. */
-  readonly indexed: number;
-}
 
 /** One transaction lasts no longer (ms): whoever else wants to write waits for it. */
 const LONGEST = 90;

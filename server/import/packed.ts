@@ -1,4 +1,4 @@
-import type { Found, PreparedLead } from "../commit.ts";
+import type { Found, PreparedLead } from "../engine/commit.ts";
 import type { BadRow } from "./take-row.ts";
 
 /**

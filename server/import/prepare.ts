@@ -1,7 +1,7 @@
 import type { World } from "../../core/desk/plan.ts";
-import { prepareLead } from "../commit.ts";
+import { prepareLead } from "../engine/commit.ts";
 import { idMaker } from "../ids.ts";
-import type { LoadJob } from "./loader.ts";
+import type { LoadJob } from "./jobs.ts";
 import { type Packed, type PackedRows, Packer } from "./packed.ts";
 import { readRows } from "./read-rows.ts";
 import { decideRow } from "./take-row.ts";

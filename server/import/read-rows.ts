@@ -4,24 +4,12 @@ import { type Encoding, encodingOf, headersOf, rowFields } from "../../core/impo
 import { bounded, MOST_ANSWERS } from "../../core/intake/fields.ts";
 import { understand } from "../../core/intake/understand.ts";
 import type { InquiryFacts } from "../../core/lead/inquiry.ts";
-import type { Policies } from "../../core/policy/setup.ts";
-import type { Source } from "../../core/policy/source.ts";
+import type { RowsOf } from "./jobs.ts";
 
 /** One row, understood or not. `row` counts from 1 below the headers. */
 export type ReadRow =
   | { readonly row: number; readonly facts: InquiryFacts }
   | { readonly row: number; readonly cells: readonly string[]; readonly reason: string };
-
-export interface RowsOf {
-  readonly path: string;
-  readonly encoding: Encoding;
-  readonly delimiter: string;
-  /** With the import's mapping in place of its own. */
-  readonly source: Source;
-  readonly policies: Policies;
-  /** Rows before this one are skipped: a restart goes on where it was. */
-  readonly from: number;
-}
 
 /** How many rows are handed over at a time. */
 const BATCH = 500;

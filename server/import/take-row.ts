@@ -3,7 +3,7 @@ import { receive } from "../../core/desk/receive.ts";
 import type { MaybeSame } from "../../core/lead/lead.ts";
 import type { Source } from "../../core/policy/source.ts";
 import type { Sql } from "../db/sql.ts";
-import type { Looker } from "../look/looker.ts";
+import type { Looker } from "../engine/looker.ts";
 import type { ReadRow } from "./read-rows.ts";
 
 export type GoodRow = Extract<ReadRow, { facts: unknown }>;

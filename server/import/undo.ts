@@ -1,25 +1,10 @@
 import { sql as raw } from "kysely";
-import type { Setup } from "../../core/policy/setup.ts";
-import { type Committer, committer } from "../commit.ts";
 import { Sql } from "../db/sql.ts";
+import { type Committer, committer } from "../engine/commit.ts";
+import { Looker } from "../engine/looker.ts";
 import { idMaker } from "../ids.ts";
-import { Looker } from "../look/looker.ts";
+import type { UndoJob, Undone } from "./jobs.ts";
 import { slicesOf } from "./slices.ts";
-
-/** Takes a whole list back, as long as nobody has worked on what it brought. */
-
-export interface UndoJob {
-  readonly importId: string;
-  readonly database: string;
-  readonly setup: Setup;
-}
-
-export interface Undone {
-  /** Leads that were taken out. */
-  readonly removed: number;
-  /** Leads that somebody, or the lead, has done something with: they stay. */
-  readonly touched: number;
-}
 
 /** Leads taken out with one transaction: whoever else wants to write waits for it. */
 const AT_ONCE = 250;

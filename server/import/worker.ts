@@ -1,19 +1,10 @@
 import { parentPort, workerData } from "node:worker_threads";
-import { type LoadJob, loadRows } from "./loader.ts";
+import type { Asked, RowsOf } from "./jobs.ts";
+import { loadRows } from "./loader.ts";
 import { prepareRows } from "./prepare.ts";
-import { type RowsOf, readRows } from "./read-rows.ts";
+import { readRows } from "./read-rows.ts";
 import { slimmer } from "./slim-row.ts";
-import { type UndoJob, undoBeside } from "./undo.ts";
-
-/** What the worker is asked to do: hand over rows, or load a whole list. */
-export type Asked =
-  | { readonly read: RowsOf }
-  /** Only who stands in each row: enough to go through a file. */
-  | { readonly check: RowsOf }
-  /** Every row understood and decided, ready to be written. */
-  | { readonly prepare: LoadJob }
-  | { readonly load: LoadJob }
-  | { readonly undo: UndoJob };
+import { undoBeside } from "./undo.ts";
 
 async function* slimRows(of: RowsOf) {
   const slim = slimmer();

@@ -2,7 +2,7 @@ import { sql as raw, type SqlBool } from "kysely";
 import { clicked, visited } from "../../core/desk/hear.ts";
 import type { Template } from "../../core/policy/answering.ts";
 import { wilson } from "../../core/report/wilson.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine } from "../engine/engine.ts";
 
 /** What somebody has begun to write to a lead. */
 export interface Draft {
@@ -33,9 +33,9 @@ const VIEWS_KEPT = 10_000;
 
 /** What stands around messages: drafts, who must not be written to, links that were opened, how templates do. */
 export class Correspondence {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine) {
     this.#desk = desk;
   }
 

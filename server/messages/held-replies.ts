@@ -1,16 +1,19 @@
 import { letGo } from "../../core/desk/send.ts";
 import { replyCeiling } from "../../core/message/ceiling.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine } from "../engine/engine.ts";
+import type { Office } from "../policy/office.ts";
 
 /** Leads of one turn; between two, requests get theirs. */
 const SLICE = 50;
 
 /** First replies that wait for a person, since a source answered more strangers than it ever brings. */
 export class HeldReplies {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
+  readonly #office: Office;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine, office: Office) {
     this.#desk = desk;
+    this.#office = office;
   }
 
   /** How many leads wait for their first reply, by source, with the most it sends by itself in an hour. */
@@ -30,7 +33,7 @@ export class HeldReplies {
   /** Let all of a source go, or drop them, each for itself. Gives how many leads it was. */
   async release(sourceId: string, send: boolean, by: string): Promise<number> {
     const desk = this.#desk;
-    const { sql, office, setup } = desk;
+    const { sql, setup } = desk;
     const ids = sql.all(sql.q.selectFrom("heldReplies").select("leadId").where("sourceId", "=", sourceId));
     let done = 0;
     for (const [i, { leadId }] of ids.entries()) {
@@ -39,7 +42,7 @@ export class HeldReplies {
     }
     const name = setup.sources.find((s) => s.id === sourceId)?.name ?? "a source no longer here";
     if (done > 0)
-      office.audit(by, `held replies of ${name}`, {
+      this.#office.audit(by, `held replies of ${name}`, {
         before: `${done} held`,
         after: send ? "sent" : "dropped",
       });

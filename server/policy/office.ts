@@ -6,8 +6,8 @@ import { refuse } from "../../core/refusal.ts";
 import { alterations } from "../../core/setup/audit.ts";
 import type { Changed } from "../../core/setup/change.ts";
 import { publishRules } from "../../core/setup/change-routing.ts";
-import type { SweepKind } from "../bells/sweep.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine, Owed } from "../engine/engine.ts";
+import type { Roster } from "./roster.ts";
 
 export interface AuditEntry {
   readonly n: number;
@@ -29,16 +29,19 @@ export interface RuleVersion extends RuleSet {
 
 /** Where policies, people and groups are changed: each change is kept whole, and said in the audit list. */
 export class Office {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
+  readonly #roster: Roster;
   /** The API key that acts just now. */
   readonly #acting = new AsyncLocalStorage<string | null>();
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine, roster: Roster) {
     this.#desk = desk;
+    this.#roster = roster;
+    desk.onSetup({ inside: (before, after, by) => this.note(before, after, by) });
   }
 
   /** Put a change in force, with the sweep of running bells it owes. Gives it back, so that a refusal can be answered. */
-  change(by: string, decide: (setup: Setup, now: number) => Changed, owes?: SweepKind): Changed {
+  change(by: string, decide: (setup: Setup, now: number) => Changed, owes?: Owed): Changed {
     const changed = decide(this.#desk.setup, this.#desk.clock.now());
     if (changed.ok) this.#desk.changeSetup(changed.setup, by, owes);
     return changed;
@@ -133,7 +136,7 @@ export class Office {
     const people = setup.people.map((p) => (p.id === personId ? { ...p, offDuty: off, offUntil: end } : p));
     sql.run(sql.q.insertInto("duty").values({ personId, at, off: off ? 1 : 0, by, until: end }));
     desk.looker.setup = { ...setup, people };
-    desk.roster.run();
+    this.#roster.run();
     return { ok: true, setup: desk.setup };
   }
 }

@@ -6,7 +6,7 @@ import { unpackLead } from "../../core/lead/pack.ts";
 import { isOff, type Person } from "../../core/policy/people.ts";
 import { personOf } from "../../core/policy/setup.ts";
 import { endOfDay } from "../../core/time/defer.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine } from "../engine/engine.ts";
 import { Recurring } from "../timers/recurring.ts";
 
 /** How often the clock is looked at (ms). */
@@ -19,11 +19,12 @@ const LONGEST = 15 * 60_000;
  * absence begins or ends, when somebody goes on or off duty, and every quarter of an hour while somebody is away.
  */
 export class Roster extends Recurring {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine) {
     super(desk, NAP);
     this.#desk = desk;
+    desk.onSetup({ after: () => this.plan() });
     this.plan();
   }
 

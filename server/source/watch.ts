@@ -1,7 +1,8 @@
 import type { Alert } from "../../core/message/outgoing.ts";
 import { dateTime, duration } from "../../core/time/words.ts";
-import type { Desk } from "../desk.ts";
+import type { Engine } from "../engine/engine.ts";
 import { Recurring } from "../timers/recurring.ts";
+import type { Sources } from "./sources.ts";
 
 /** The longest between two looks (ms), so that new rhythms and new sources are noticed. */
 const HOUR = 3_600_000;
@@ -13,16 +14,19 @@ const NAP = 5_000;
  * source's own rhythm, so a look is due at that moment and not before; one silence is told once.
  */
 export class Watch extends Recurring {
-  readonly #desk: Desk;
+  readonly #desk: Engine;
+  readonly #sources: Sources;
 
-  constructor(desk: Desk) {
+  constructor(desk: Engine, sources: Sources) {
     super(desk, NAP);
     this.#desk = desk;
+    this.#sources = sources;
   }
 
   /** Look at every live source now. Returns how many were told of. */
   run(): number {
-    const { clock, setup, sources } = this.#desk;
+    const { clock, setup } = this.#desk;
+    const sources = this.#sources;
     const now = clock.now();
     let next = now + HOUR;
     let told = 0;
@@ -59,7 +63,7 @@ export class Watch extends Recurring {
         .map((p): [Alert["channel"], string, string | null] => ["email", p.email, p.id]),
     ];
     desk.sql.transaction(() => {
-      if (!desk.sources.tellOnce(sourceId, last)) return;
+      if (!this.#sources.tellOnce(sourceId, last)) return;
       for (const [channel, to, personId] of ways)
         desk.queueNotice({
           channel,

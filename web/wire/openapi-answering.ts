@@ -1,6 +1,6 @@
 import { z } from "zod";
 import * as answering from "./answering-schemas.ts";
-import type { Operation } from "./openapi.ts";
+import type { Operation } from "./operation.ts";
 import * as wire from "./schemas.ts";
 
 /** Conversation, replies, templates and restraint, described. */

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import * as bells from "./bells-schemas.ts";
-import type { Operation } from "./openapi.ts";
+import type { Operation } from "./operation.ts";
 import * as wire from "./schemas.ts";
 
 /** Bells, hours, parking, the manager's list and the morning summary, described. */

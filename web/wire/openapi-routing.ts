@@ -1,5 +1,5 @@
 import * as access from "./access-schemas.ts";
-import type { Operation } from "./openapi.ts";
+import type { Operation } from "./operation.ts";
 import * as routing from "./routing-schemas.ts";
 import * as wire from "./schemas.ts";
 

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Operation } from "./openapi.ts";
+import type { Operation } from "./operation.ts";
 import * as wire from "./schemas.ts";
 import * as setup from "./setup-schemas.ts";
 

@@ -3,20 +3,9 @@ import { ANSWERING_OPERATIONS } from "./openapi-answering.ts";
 import { BELLS_OPERATIONS } from "./openapi-bells.ts";
 import { ROUTING_OPERATIONS } from "./openapi-routing.ts";
 import { SETUP_OPERATIONS } from "./openapi-setup.ts";
+import type { Operation } from "./operation.ts";
 import * as wire from "./schemas.ts";
 import { Entry } from "./setup-schemas.ts";
-
-/** The API described from the schemas it is checked with. */
-
-export interface Operation {
-  readonly method: "get" | "post";
-  readonly path: string;
-  readonly summary: string;
-  readonly body?: z.ZodType;
-  readonly status?: number;
-  readonly answer: z.ZodType;
-  readonly query?: Readonly<Record<string, string>>;
-}
 
 const page = { limit: "How many at most", cursor: "`next` of the page before" };
 const refusals = {

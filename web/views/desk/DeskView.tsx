@@ -8,6 +8,7 @@ import { App } from "../../ui/App.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
+import type { Asked } from "./asked.ts";
 import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
 import styles from "./DeskView.module.css";
 import { CloseDialog, DeferDialog, GiveDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
@@ -16,20 +17,6 @@ import { OutcomeDialog } from "./OutcomeDialog.tsx";
 import { Queue } from "./Queue.tsx";
 import { Sheet } from "./Sheet.tsx";
 import { Wire } from "./Wire.tsx";
-
-/** A dialog that can be asked for on the desk. */
-export type Asked =
-  | "outcome"
-  | "give"
-  | "pass"
-  | "defer"
-  | "note"
-  | "close"
-  | "park"
-  | "excuse"
-  | "promise"
-  | "facts"
-  | "rehearsal";
 
 const LEAD_DIALOGS = {
   outcome: OutcomeDialog,

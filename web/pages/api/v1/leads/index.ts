@@ -67,7 +67,7 @@ export const POST = endpoint(Entry, ({ desk, me, rights, body }) => {
   const more = body.more as Written | undefined;
   const asks = { me, rights };
   const maySee = (lead: Lead) => leadFor(desk, asks, lead.id) !== null;
-  const entered = desk.enter({ by: me.id, fields, source, goesTo, maySee, ...(more && { more }) });
+  const entered = desk.byHand.enter({ by: me.id, fields, source, goesTo, maySee, ...(more && { more }) });
   if (!entered.ok || !entered.plan.before || maySee(entered.plan.before)) return answer(entered, 201);
   const { after } = entered.plan;
   return json({ known: true, has: holder(desk.setup, after) }, 201);

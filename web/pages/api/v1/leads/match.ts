@@ -7,7 +7,7 @@ import { toMaybe } from "../../../../wire/shape.ts";
 export const POST = endpoint(WhoMayBe, ({ desk, me, rights, body }) => {
   const source = desk.setup.sources.find((s) => s.channel === "hand");
   if (!source) return { sure: null, likely: [], unread: [] };
-  const { sure, likely, unread } = desk.whoMayBe(source, body.fields);
+  const { sure, likely, unread } = desk.byHand.whoMayBe(source, body.fields);
   // A salesperson learns nothing here of leads that are not theirs; their entry joins the right one all the same.
   const seen = (id: string) => leadFor(desk, { me, rights }, id) !== null;
   return {

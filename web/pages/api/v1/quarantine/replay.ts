@@ -6,7 +6,7 @@ export const POST = endpoint(null, async ({ desk, query }) => {
   const waiting = desk.reader.quarantine(1_000, query.get("sourceId")).filter(({ held }) => !held);
   let understood = 0;
   for (const { id } of waiting) {
-    const replayed = await desk.replay(id);
+    const replayed = await desk.quarantine.replay(id);
     if (replayed && !replayed.quarantined) understood++;
   }
   return { tried: waiting.length, understood };

@@ -1,4 +1,4 @@
-import type { Problem } from "../core/refusal.ts";
+import type { Problem } from "../../core/refusal.ts";
 
 /** Thrown inside a transaction to undo all of it; becomes the answer. */
 export class Refusal extends Error {

@@ -5,9 +5,9 @@ import pino from "pino";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { take } from "../core/desk/hand-off.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
+import { MovableClock } from "../server/clock.ts";
+import { readConfig } from "../server/config.ts";
 import { atDesk } from "../tests/support/memory.ts";
-import { MovableClock } from "./clock.ts";
-import { readConfig } from "./config.ts";
 import { type House, openHouse } from "./house.ts";
 
 /** A real desk that is only started, on a clock that is moved: what must happen by itself does, and nobody calls it. */

@@ -1,16 +1,16 @@
 import { sql as raw } from "kysely";
-import { blockingKeys } from "../core/contact/likely.ts";
-import type { Plan } from "../core/desk/plan.ts";
-import type { LeadEvent } from "../core/lead/events.ts";
-import { claims, type Lead } from "../core/lead/lead.ts";
-import { packLead } from "../core/lead/pack.ts";
-import { placeOf } from "../core/lead/queue.ts";
-import { timersOf } from "../core/lead/timers.ts";
-import type { Alert, OutgoingMessage } from "../core/message/outgoing.ts";
-import { holderOf } from "../core/routing/loads.ts";
-import type { Attachment } from "../core/vocabulary.ts";
-import type { Sql } from "./db/sql.ts";
-import { identityOf, type Looker } from "./look/looker.ts";
+import { blockingKeys } from "../../core/contact/likely.ts";
+import type { Plan } from "../../core/desk/plan.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
+import { claims, type Lead } from "../../core/lead/lead.ts";
+import { packLead } from "../../core/lead/pack.ts";
+import { placeOf } from "../../core/lead/queue.ts";
+import { timersOf } from "../../core/lead/timers.ts";
+import type { Alert, OutgoingMessage } from "../../core/message/outgoing.ts";
+import { holderOf } from "../../core/routing/loads.ts";
+import type { Attachment } from "../../core/vocabulary.ts";
+import type { Sql } from "../db/sql.ts";
+import { identityOf, type Looker } from "./looker.ts";
 import { Refusal } from "./refusal.ts";
 
 export const LEAD_COLUMNS = [

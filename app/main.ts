@@ -4,14 +4,14 @@ import { dirname, join } from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
 import pino, { type Logger } from "pino";
 import sirv from "sirv";
-import { type Config, readConfig } from "./config.ts";
-import { Folder } from "./db/folder.ts";
+import { type Config, readConfig } from "../server/config.ts";
+import { Folder } from "../server/db/folder.ts";
+import { addressReader } from "../server/http/address.ts";
+import { cutOff, mostFor, saysTooMuch, type Weighed } from "../server/http/body.ts";
+import { guardAnswer } from "../server/http/headers.ts";
+import { BEGUN_AGAIN } from "../server/live/feed.ts";
+import { problemBody } from "../server/problem.ts";
 import { type Beginning, begin, clear, type House, openHouse } from "./house.ts";
-import { addressReader } from "./http/address.ts";
-import { cutOff, mostFor, saysTooMuch, type Weighed } from "./http/body.ts";
-import { guardAnswer } from "./http/headers.ts";
-import { BEGUN_AGAIN } from "./live/feed.ts";
-import { problemBody } from "./problem.ts";
 
 const web = join(dirname(fileURLToPath(import.meta.url)), "web");
 

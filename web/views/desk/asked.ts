@@ -1,0 +1,13 @@
+/** A dialog that can be asked for on the desk. */
+export type Asked =
+  | "outcome"
+  | "give"
+  | "pass"
+  | "defer"
+  | "note"
+  | "close"
+  | "park"
+  | "excuse"
+  | "promise"
+  | "facts"
+  | "rehearsal";
