@@ -180,8 +180,12 @@ describe("hostile texts of growing size", () => {
     "let the desk go on, through %s",
     async (door) => {
       const slow: string[] = [];
-      for (const [family, make] of Object.entries(FAMILIES))
+      const nth = Object.keys(DOORS).indexOf(door);
+      for (const [i, [family, make]] of Object.entries(FAMILIES).entries())
         for (const size of SIZES) {
+          // What grows worse than in a line is far over the bound at 100 KB. The longest the door takes is tried with a
+          // third of the families at each door, another third at the next: each family at some doors, each door with some.
+          if (size > 100 * KB && (i + nth) % 3 !== 0) continue;
           const text = make(size);
           const ms = await longest(() => DOORS[door]!(text));
           if (ms > MOST) slow.push(`${family}, ${text.length} characters: ${Math.round(ms)} ms`);
