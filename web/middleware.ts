@@ -1,11 +1,13 @@
 import { defineMiddleware } from "astro:middleware";
 import { randomUUID } from "node:crypto";
 import type { APIContext } from "astro";
-import { CALLS, type Needs, pageNeeds } from "../core/access/access.ts";
 import { troubleOf } from "../server/db/sql.ts";
 import { isBusinessOf } from "./api/belongs.ts";
 import { problem } from "./api/endpoint.ts";
 import { type Caller, identify, isReading } from "./api/identify.ts";
+import { pageNeeds } from "./api/pages.ts";
+import type { CallDefinition, Needs } from "./calls/define.ts";
+import { CALLS } from "./calls/table.ts";
 
 const API = "/api/v1";
 
@@ -14,7 +16,7 @@ const FROM_ELSEWHERE = ["/carrier/calls", "/site/views", "/u/[token]"].flatMap((
 
 /**
  * The one place where it is decided who may do what: every call of the API is looked up in the table of
- * `core/access/access.ts` before its endpoint is reached, and every id in a path is checked against who asks. What nobody
+ * `web/calls` before its handler is reached, and every id in a path is checked against who asks. What nobody
  * expected becomes an answer with a reference that stands in the log.
  */
 export const onRequest = defineMiddleware(async (context, next) => {
@@ -63,7 +65,8 @@ async function refusedBefore(context: APIContext): Promise<Response | null> {
   }
   if (!routePattern.startsWith(API)) return pageFor(context, caller);
   const call = routePattern.slice(API.length);
-  const needs = CALLS[`${request.method === "HEAD" ? "GET" : request.method} ${call}`];
+  const calls: Readonly<Record<string, CallDefinition>> = CALLS;
+  const needs = calls[`${request.method === "HEAD" ? "GET" : request.method} ${call}`]?.needs;
   if (needs === undefined)
     return problem(404, "No such call", `There is no ${request.method} ${url.pathname}.`);
   if (needs === "anybody") return null;

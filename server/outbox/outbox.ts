@@ -300,13 +300,15 @@ export class Outbox {
   }
 
   /** Put a dead message back in line. Returns whether there was one. */
-  resend(id: string): boolean {
+  resend(id: string): "queued" | "not-failed" | "unknown" {
     const { sql, clock } = this.#parts;
     const again = { state: "queued", attempts: 0, nextAt: clock.now() } as const;
     const changed = sql.run(
       sql.q.updateTable("outbox").set(again).where("id", "=", id).where("state", "=", raw.lit("dead")),
     );
+    if (changed === 0)
+      return sql.get(sql.q.selectFrom("outbox").select("id").where("id", "=", id)) ? "not-failed" : "unknown";
     this.kick();
-    return changed > 0;
+    return "queued";
   }
 }

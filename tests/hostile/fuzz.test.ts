@@ -1,8 +1,10 @@
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { CALLS, type Needs, type Right, ROLES, rightsOfKey } from "../../core/access/access.ts";
+import { type Right, ROLES, rightsOfKey } from "../../core/access/access.ts";
 import { Sql } from "../../server/db/sql.ts";
 import { verify } from "../../server/verify-desk.ts";
+import type { Needs } from "../../web/calls/define.ts";
+import { CALLS } from "../../web/calls/table.ts";
 import { Fuzz, type Schema } from "../support/fuzz.ts";
 import { client, dataFolder, PEOPLE, type Running, startServer } from "../support/server.ts";
 
@@ -139,7 +141,7 @@ describe("every call, as everybody", () => {
     const wrong: string[] = [];
     let sent = 0;
     let done = 0;
-    for (const [call, needs] of Object.entries(CALLS)) {
+    for (const [call, { needs }] of Object.entries(CALLS)) {
       if (LEFT_OUT.includes(call)) continue;
       const [method, pattern] = call.split(" ") as [string, string];
       const described = paths[pattern.replace(/\[(\w+)\]/g, "{$1}")]?.[method.toLowerCase()];
@@ -186,7 +188,7 @@ describe("every call, as everybody", () => {
 
   it("nobody who is not signed in gets past a call that is not anybody's", async () => {
     const wrong: string[] = [];
-    for (const [call, needs] of Object.entries(CALLS)) {
+    for (const [call, { needs }] of Object.entries(CALLS)) {
       if (needs === "anybody" || needs === "rehearsal") continue;
       const [method, path] = call.split(" ") as [string, string];
       const { status } = await asked(

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { CALLS } from "../../core/access/access.ts";
+import { CALLS } from "../../web/calls/table.ts";
 import { rehearsal } from "../support/rehearsal.ts";
 
 /** A second salesperson tries everything of the first one's, by its id: nothing is read, changed, or told of. */

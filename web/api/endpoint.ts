@@ -8,15 +8,26 @@ import type { Desk } from "../../server/desk.ts";
 import type { Result } from "../../server/engine/engine.ts";
 import { problemBody } from "../../server/problem.ts";
 import type { Rehearsal } from "../../server/rehearsal.ts";
+import type { CallDefinition } from "../calls/define.ts";
+import {
+  type AnswerOf,
+  CALLS,
+  type CallKey,
+  type Calls,
+  type Checked,
+  type Sendable,
+} from "../calls/table.ts";
 import { isTooDeep } from "../wire/bounds.ts";
 import { toLead } from "../wire/shape.ts";
 
-/** What an endpoint's handler gets: the desk, who asks, and what was sent, already checked. */
-export interface Call<B> {
+/** What a call's handler gets: the desk, who asks, and what was sent, already checked. */
+export interface Call<K extends CallKey> {
   readonly desk: Desk;
   readonly me: Person;
   readonly rights: ReadonlySet<Right>;
-  readonly body: B;
+  readonly body: Checked<K>;
+  /** The rehearsal, for calls that only exist in one. */
+  readonly rehearsal: Calls[K]["needs"] extends "rehearsal" ? Rehearsal : Rehearsal | null;
   readonly params: Readonly<Record<string, string | undefined>>;
   readonly query: URLSearchParams;
   readonly context: APIContext;
@@ -45,21 +56,25 @@ export function answer(result: Result, status = 200): Response {
   return json({ ...toLead(result.plan.after), actId: result.plan.actId }, status);
 }
 
+type Answered<K extends CallKey> = Response | Sendable<AnswerOf<K>>;
+/** What a handler gives back: what its call answers, or a response of its own, such as a refusal. */
+export type Given<K extends CallKey> = Answered<K> | Promise<Answered<K>>;
+
 /**
- * An endpoint for somebody who works here: checks the body, then calls `handle`. What it returns is sent as JSON. A
- * writing call with an `Idempotency-Key` is done once; a repeat gets the first answer. `personId` in a body is who acts:
- * only those who see everybody's leads act for others, unless the call is `forAnybody`.
+ * The handler of a call, by its entry in the table: what is sent has been checked by it, and what is answered is what it
+ * says. What `handle` returns is sent as JSON with the entry's status. A writing call with an `Idempotency-Key` is done
+ * once; a repeat gets the first answer. `personId` in a body is who acts: only those who see everybody's leads act for
+ * others, but in rehearsal, where whoever plays the world plays everybody in it.
  */
-export function endpoint<B = undefined>(
-  schema: z.ZodType<B> | null,
-  handle: (call: Call<B>) => unknown | Promise<unknown>,
-  { forAnybody = false }: { readonly forAnybody?: boolean } = {},
-): APIRoute {
+export function serve<const K extends CallKey>(key: K, handle: (call: Call<K>) => Given<K>): APIRoute {
+  const { needs, body: schema, takes, status = 200 }: CallDefinition = CALLS[key];
+  // A file is read by its handler, bit by bit; sending it again does no harm.
+  const doneOnce = key.startsWith("POST ") && !takes;
   return async (context) => {
     const { request, locals, params, url } = context;
     if (!locals.caller) return problem(401, "Not signed in", "Sign in first.");
     const { me, rights } = locals.caller;
-    let body = undefined as B;
+    let body: unknown;
     let text = "";
     if (schema) {
       text = await request.text();
@@ -69,29 +84,30 @@ export function endpoint<B = undefined>(
       if (isTooDeep(sent))
         return problem(422, "Nested too deep", "Nothing that is taken here is nested so deep.");
       const parsed = schema.safeParse(sent);
-      if (!parsed.success) {
-        const errors = parsed.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
-        return problem(
-          422,
-          "Something is missing or wrong",
-          errors.map((e) => `${e.path || "body"}: ${e.message}`).join("; "),
-          errors,
-        );
-      }
+      if (!parsed.success) return invalid(parsed.error);
       body = parsed.data;
       const acts = (body as { personId?: unknown } | undefined)?.personId;
-      if (!forAnybody && typeof acts === "string" && acts !== me.id && !rights.has("leads.all"))
+      if (needs !== "rehearsal" && typeof acts === "string" && acts !== me.id && !rights.has("leads.all"))
         return problem(403, "Not yours to do", `You are ${me.name}: you can’t act for somebody else.`);
     }
-    const call = { desk: locals.desk, me, rights, body, params, query: url.searchParams, context };
-    return schema
-      ? once(context, text, async () => toResponse(await handle(call)))
-      : toResponse(await handle(call));
+    const { desk, rehearsal } = locals;
+    if (needs === "rehearsal" && !rehearsal)
+      return problem(404, "Not here", "This only exists in rehearsal.");
+    // The one place where a checked body and a rehearsal that is there get the types their entry promises.
+    const call = { desk, me, rights, body, rehearsal, params, query: url.searchParams, context } as Call<K>;
+    const work = async () => {
+      const given = await handle(call);
+      return given instanceof Response ? given : json(given, status);
+    };
+    return doneOnce ? once(context, text, work) : work();
   };
 }
 
-function toResponse(result: unknown): Response {
-  return result instanceof Response ? result : json(result);
+/** What was sent is not as the call's entry says: each field with what is wrong. */
+export function invalid(error: z.ZodError): Response {
+  const errors = error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
+  const said = errors.map((e) => `${e.path || "body"}: ${e.message}`).join("; ");
+  return problem(422, "Something is missing or wrong", said, errors);
 }
 
 function parseJson(text: string): unknown {
@@ -135,22 +151,6 @@ async function once(context: APIContext, body: string, work: () => Promise<Respo
   if (response.status < 400)
     kept.remember({ key, status: response.status, body: await response.clone().text(), bodyHash });
   return response;
-}
-
-/** For endpoints of rehearsal: 404 outside of it. */
-export function rehearsing<B = undefined>(
-  schema: z.ZodType<B> | null,
-  handle: (rehearsal: Rehearsal, call: Call<B>) => unknown | Promise<unknown>,
-): APIRoute {
-  return endpoint(
-    schema,
-    (call) => {
-      const { rehearsal } = call.context.locals;
-      return rehearsal ? handle(rehearsal, call) : problem(404, "Not here", "This only exists in rehearsal.");
-    },
-    // Whoever plays the world plays everybody in it.
-    { forAnybody: true },
-  );
 }
 
 /** Where a list goes on, for lists that are numbered; null for its beginning, and for what is no number. */

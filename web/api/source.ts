@@ -1,6 +1,7 @@
 import type { Source } from "../../core/policy/source.ts";
 import type { Desk } from "../../server/desk.ts";
-import { type Call, problem } from "./endpoint.ts";
+import type { CallKey } from "../calls/table.ts";
+import { type Call, type Given, problem } from "./endpoint.ts";
 
 /** The source by its id or key, or the answer that there is none. */
 export function sourceById(desk: Desk, id: string): Source | Response {
@@ -10,8 +11,10 @@ export function sourceById(desk: Desk, id: string): Source | Response {
   );
 }
 
-/** A handler of an endpoint about one source, named in the path. */
-export function sourceOf<B>(handle: (source: Source, call: Call<B>) => unknown): (call: Call<B>) => unknown {
+/** A handler of a call about one source, named in the path. */
+export function sourceOf<K extends CallKey>(
+  handle: (source: Source, call: Call<K>) => Given<K>,
+): (call: Call<K>) => Given<K> {
   return (call) => {
     const source = sourceById(call.desk, call.params.id ?? "");
     return source instanceof Response ? source : handle(source, call);

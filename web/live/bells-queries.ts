@@ -1,53 +1,38 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { AnswerOf } from "../calls/table.ts";
 import { useSay } from "../ui/Toasts.tsx";
-import type {
-  ActedMany,
-  ActMany,
-  BellsSetup,
-  DrawnLadder,
-  DrawnWeek,
-  HoursSetup,
-  Ladder,
-  ManagersList,
-  MorningSummary,
-  ParkedList,
-  ParkingSetup,
-  Target,
-} from "../wire/bells-schemas.ts";
+import type { ActedMany, ActMany, Ladder, Target } from "../wire/bells-schemas.ts";
 import { call } from "./api.ts";
 
-export const useBells = () =>
-  useQuery({ queryKey: ["bells"], queryFn: () => call<BellsSetup>("/setup/bells") });
-export const useHours = () =>
-  useQuery({ queryKey: ["hours"], queryFn: () => call<HoursSetup>("/setup/hours") });
+export const useBells = () => useQuery({ queryKey: ["bells"], queryFn: () => call("GET /setup/bells") });
+export const useHours = () => useQuery({ queryKey: ["hours"], queryFn: () => call("GET /setup/hours") });
 /** What is being changed is reckoned by the desk: what was drawn stays until the next answer is there. */
 export const useDrawnLadder = (target: Target, ladder: Ladder, zone: string) =>
   useQuery({
     queryKey: ["drawn", "ladder", target, ladder, zone],
-    queryFn: () => call<DrawnLadder>("/setup/bells/draw", { target, ladder, ...(zone && { zone }) }),
+    queryFn: () => call("POST /setup/bells/draw", { body: { target, ladder, ...(zone && { zone }) } }),
     placeholderData: keepPreviousData,
   });
 export const useDrawnWeek = (target: Target | undefined, zone: string) =>
   useQuery({
     queryKey: ["drawn", "week", target, zone],
-    queryFn: () => call<DrawnWeek>("/setup/bells/week", { target, ...(zone && { zone }) }),
+    queryFn: () => call("POST /setup/bells/week", { body: { target: target!, ...(zone && { zone }) } }),
     placeholderData: keepPreviousData,
     enabled: target !== undefined,
   });
 export const useParking = () =>
-  useQuery({ queryKey: ["parking"], queryFn: () => call<ParkingSetup>("/setup/parking") });
+  useQuery({ queryKey: ["parking"], queryFn: () => call("GET /setup/parking") });
 export const useParked = (cursor: string | null) =>
   useQuery({
     queryKey: ["parked", cursor],
-    queryFn: () => call<ParkedList>(`/parked?limit=50${cursor ? `&cursor=${cursor}` : ""}`),
+    queryFn: () => call("GET /parked", { query: { limit: 50, cursor } }),
     placeholderData: keepPreviousData,
   });
-export const useMorning = () =>
-  useQuery({ queryKey: ["morning"], queryFn: () => call<MorningSummary>("/morning") });
+export const useMorning = () => useQuery({ queryKey: ["morning"], queryFn: () => call("GET /morning") });
 export const useManagersList = () =>
   useQuery({
     queryKey: ["managers-list"],
-    queryFn: () => call<ManagersList>("/managers-list"),
+    queryFn: () => call("GET /managers-list"),
     placeholderData: keepPreviousData,
   });
 
@@ -59,15 +44,14 @@ const AT_ONCE = 200;
 /** Every open lead somebody has or is offered, however many. */
 export async function openLeadsOf(personId: string): Promise<string[]> {
   const ids: string[] = [];
-  let cursor: string | null = "";
-  while (cursor !== null) {
-    const at: string = cursor && `&cursor=${encodeURIComponent(cursor)}`;
-    const page: { items: { id: string }[]; next: string | null } = await call(
-      `/leads?filter=open&owner=${personId}&limit=200${at}`,
-    );
+  let cursor: string | null = null;
+  do {
+    const page: AnswerOf<"GET /leads"> = await call("GET /leads", {
+      query: { filter: "open", owner: personId, limit: 200, cursor },
+    });
     ids.push(...page.items.map((l) => l.id));
     cursor = page.next;
-  }
+  } while (cursor !== null);
   return ids;
 }
 
@@ -82,9 +66,11 @@ export function useActMany(): (act: ActMany, done: string) => Promise<void> {
     const all: ActedMany = { done: [], left: [] };
     for (let at = 0; at < body.ids.length; at += AT_ONCE) {
       try {
-        const { done, left } = await call<ActedMany>("/leads/many", {
-          ...body,
-          ids: body.ids.slice(at, at + AT_ONCE),
+        const { done, left } = await call("POST /leads/many", {
+          body: {
+            ...body,
+            ids: body.ids.slice(at, at + AT_ONCE),
+          },
         });
         all.done.push(...done);
         all.left.push(...left);

@@ -26,7 +26,7 @@ export function useDraft(leadId: string, channel: Draft["channel"]) {
   useEffect(() => {
     if (touched.current) return;
     let gone = false;
-    void call<Draft | null>(`/leads/${leadId}/draft`)
+    void call("GET /leads/[id]/draft", { id: leadId })
       .then((known) => {
         if (!gone && !touched.current && known?.channel === channel) setDraft(known);
       })
@@ -41,7 +41,10 @@ export function useDraft(leadId: string, channel: Draft["channel"]) {
     if (!touched.current) return;
     if (draft.body || draft.subject) localStorage.setItem(here(leadId, channel), JSON.stringify(draft));
     else localStorage.removeItem(here(leadId, channel));
-    const keep = setTimeout(() => void call(`/leads/${leadId}/draft`, draft).catch(() => {}), PAUSE);
+    const keep = setTimeout(
+      () => void call("POST /leads/[id]/draft", { id: leadId, body: draft }).catch(() => {}),
+      PAUSE,
+    );
     return () => clearTimeout(keep);
   }, [leadId, channel, draft]);
   return {

@@ -10,14 +10,15 @@ const AGAIN = 20_000;
 export function useAlsoHere(leadId: string): AlsoHere["others"] {
   const { data } = useQuery({
     queryKey: ["here", leadId],
-    queryFn: () => call<AlsoHere>(`/leads/${leadId}/here`, { here: true }),
+    queryFn: () => call("POST /leads/[id]/here", { id: leadId, body: { here: true } }),
     refetchInterval: AGAIN,
     staleTime: 0,
     gcTime: 0,
     retry: false,
   });
   useEffect(() => {
-    const leave = () => void call(`/leads/${leadId}/here`, { here: false }).catch(() => {});
+    const leave = () =>
+      void call("POST /leads/[id]/here", { id: leadId, body: { here: false } }).catch(() => {});
     // A page that is closed waits for nothing: this is sent all the same.
     const close = () =>
       navigator.sendBeacon(

@@ -1,34 +1,35 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  type QueryClient,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
+import type { AnswerOf, CallKey, SentTo } from "../calls/table.ts";
 import { useSay } from "../ui/Toasts.tsx";
-import type { Trouble } from "../wire/answering-schemas.ts";
-import type { Group, Lead, Me, Outcome, Outside, Person, Queue, Sheet } from "../wire/schemas.ts";
-import { call } from "./api.ts";
+import type { Acted, Lead, Queue, Sheet } from "../wire/schemas.ts";
+import { call, type Given } from "./api.ts";
 import { heardTime } from "./clock.ts";
 
-interface Page<T> {
-  readonly items: T[];
-  readonly next: string | null;
-}
-
 export const useMe = () =>
-  useQuery({ queryKey: ["me"], queryFn: () => call<Me>("/me"), staleTime: Number.POSITIVE_INFINITY });
+  useQuery({ queryKey: ["me"], queryFn: () => call("GET /me"), staleTime: Number.POSITIVE_INFINITY });
 export const usePeople = () =>
   useQuery({
     queryKey: ["people"],
-    queryFn: () => call<Page<Person>>("/people").then((p) => p.items),
+    queryFn: () => call("GET /people").then((p) => p.items),
     placeholderData: keepPreviousData,
   });
 export const useGroups = () =>
   useQuery({
     queryKey: ["groups"],
-    queryFn: () => call<Page<Group>>("/groups").then((p) => p.items),
+    queryFn: () => call("GET /groups").then((p) => p.items),
     staleTime: 60_000,
   });
 /** What each outcome would set as the next step, for this lead, if logged now. */
 export const useOutcomes = (leadId: string) =>
   useQuery({
     queryKey: ["outcomes", leadId],
-    queryFn: () => call<Page<Outcome>>(`/outcomes?lead=${leadId}`).then((p) => p.items),
+    queryFn: () => call("GET /outcomes", { query: { lead: leadId } }).then((p) => p.items),
     staleTime: 0,
   });
 
@@ -37,7 +38,7 @@ export const useQueue = (later = false) =>
   useQuery({
     queryKey: ["queue", later],
     queryFn: async () => {
-      const queue = await call<Queue>(`/queue?limit=60${later ? "&later" : ""}`);
+      const queue = await call("GET /queue", { query: { limit: 60, later: later ? "" : null } });
       heardTime(Date.parse(queue.now));
       return queue;
     },
@@ -47,7 +48,7 @@ export const useQueue = (later = false) =>
 export const useSheet = (id: string | null) =>
   useQuery({
     queryKey: ["sheet", id],
-    queryFn: () => call<Sheet>(`/leads/${id}/sheet`),
+    queryFn: () => call("GET /leads/[id]/sheet", { id: id! }),
     enabled: id !== null,
     retry: false,
   });
@@ -56,7 +57,7 @@ export const useSheet = (id: string | null) =>
 export const useTroubles = () =>
   useQuery({
     queryKey: ["troubles"],
-    queryFn: () => call<Page<Trouble>>("/troubles").then((p) => p.items),
+    queryFn: () => call("GET /troubles").then((p) => p.items),
     staleTime: 0,
     refetchInterval: 30_000,
   });
@@ -66,7 +67,7 @@ export function useReleaseReplies(sourceId: string) {
   const client = useQueryClient();
   const say = useSay();
   return useMutation({
-    mutationFn: (send: boolean) => call<{ leads: number }>("/held-replies", { sourceId, send }),
+    mutationFn: (send: boolean) => call("POST /held-replies", { body: { sourceId, send } }),
     onSuccess: ({ leads }, send) => {
       say.done(`${leads} first ${leads === 1 ? "reply" : "replies"} ${send ? "sent" : "dropped"}.`);
       return client.invalidateQueries({ queryKey: ["troubles"] });
@@ -78,7 +79,7 @@ export function useReleaseReplies(sourceId: string) {
 export const useFound = (q: string) =>
   useQuery({
     queryKey: ["found", q],
-    queryFn: () => call<Page<Lead>>(`/leads?limit=8&q=${encodeURIComponent(q)}`).then((p) => p.items),
+    queryFn: () => call("GET /leads", { query: { limit: 8, q } }).then((p) => p.items),
     enabled: q.trim().length > 1,
     placeholderData: keepPreviousData,
   });
@@ -87,18 +88,51 @@ export const useOutside = (channel: string) =>
   useQuery({
     queryKey: ["outside", channel],
     queryFn: () =>
-      call<Page<Outside>>(`/rehearsal/outside?channel=${channel}&limit=40`).then((p) => p.items.reverse()),
+      call("GET /rehearsal/outside", { query: { channel, limit: 40 } }).then((p) => p.items.reverse()),
   });
 
-interface Act {
+/** What is done to one lead and answered with the lead as it then is: `take` of `POST /leads/[id]/take`. */
+type LeadAct = {
+  [K in CallKey]: K extends `POST /leads/[id]/${infer Name}`
+    ? AnswerOf<K> extends { actId: string }
+      ? Name
+      : never
+    : never;
+}[CallKey];
+type SentBy<A extends LeadAct> = SentTo<`POST /leads/[id]/${A}` & CallKey>;
+
+interface Act<A extends LeadAct> {
   readonly leadId: string;
-  readonly path: string;
-  readonly body: object;
+  readonly act: A;
+  readonly body?: SentBy<A>;
   /** What to say when it is done. */
   readonly said: string | ((lead: Lead) => string);
   readonly undoable?: boolean;
   /** How long it can be taken back (ms), when not as long as usual. */
   readonly undoFor?: number;
+}
+type FittingAct<A extends LeadAct> = Act<A> &
+  ([SentBy<A>] extends [undefined] ? unknown : { readonly body: SentBy<A> });
+/** What may be done once an act is done. */
+interface Then {
+  readonly onSuccess?: (lead: Lead) => void;
+  readonly onError?: (error: Error) => void;
+}
+
+/** Show a lead as an act has just answered it, wherever it stands; the stream brings what else has changed by it. */
+function showLead(client: QueryClient, lead: Lead): void {
+  client.setQueryData<Sheet>(
+    ["sheet", lead.id],
+    (sheet) => sheet && { ...sheet, lead: { ...sheet.lead, ...lead } },
+  );
+  client.setQueriesData<Queue>({ queryKey: ["queue"] }, (queue) => {
+    if (!queue) return queue;
+    const bands = queue.bands.map((band) => ({
+      ...band,
+      items: band.items.map((row) => (row.id === lead.id ? { ...row, ...lead } : row)),
+    }));
+    return { ...queue, bands };
+  });
 }
 
 /** Take back an act on a lead, and say so; what stands in the way is said too. */
@@ -106,7 +140,7 @@ export function useUndo(): (leadId: string, actId: string) => Promise<void> {
   const say = useSay();
   return async (leadId, actId) => {
     try {
-      await call(`/leads/${leadId}/undo`, { actId });
+      await call("POST /leads/[id]/undo", { id: leadId, body: { actId } });
       say.done("Taken back.");
     } catch (error) {
       say.wrong(error instanceof Error ? error.message : String(error));
@@ -120,7 +154,7 @@ export function useResend(leadId: string): (messageId: string) => Promise<void> 
   const say = useSay();
   return async (messageId) => {
     try {
-      await call(`/messages/${messageId}/resend`, {});
+      await call("POST /messages/[id]/resend", { id: messageId });
       say.done("It is tried again.");
       void client.invalidateQueries({ queryKey: ["sheet", leadId] });
     } catch (error) {
@@ -129,23 +163,32 @@ export function useResend(leadId: string): (messageId: string) => Promise<void> 
   };
 }
 
-/** Do something to a lead, say so, and offer to take it back. */
+/** Do something to a lead, say so, and offer to take it back. Sheet and queue show at once what the desk answered. */
 export function useAct() {
   const client = useQueryClient();
   const say = useSay();
   const undo = useUndo();
-  return useMutation({
-    mutationFn: ({ leadId, path, body }: Act) =>
-      call<Lead & { actId: string }>(`/leads/${leadId}/${path}`, body),
-    onSuccess: (lead, { leadId, said, undoable = true, undoFor }) => {
+  const act = useMutation({
+    mutationFn: ({ leadId, act, body }: Act<LeadAct>): Promise<Acted> =>
+      call(
+        `POST /leads/[id]/${act}`,
+        ...([{ id: leadId, body }] as unknown as Given<CallKey>),
+      ) as Promise<Acted>,
+    onSuccess: ({ actId, ...lead }, { leadId, said, undoable = true, undoFor }) => {
       say.done(
         typeof said === "string" ? said : said(lead),
-        undoable ? () => void undo(leadId, lead.actId) : undefined,
+        undoable ? () => void undo(leadId, actId) : undefined,
         undoFor,
       );
-      void client.invalidateQueries({ queryKey: ["sheet", leadId] });
-      void client.invalidateQueries({ queryKey: ["queue"] });
+      showLead(client, lead);
     },
     onError: (error) => say.wrong(error.message),
   });
+  return {
+    isPending: act.isPending,
+    mutate: <A extends LeadAct>(what: FittingAct<A>, then: Then = {}) =>
+      act.mutate(what as unknown as Act<LeadAct>, then),
+    mutateAsync: <A extends LeadAct>(what: FittingAct<A>): Promise<Acted> =>
+      act.mutateAsync(what as unknown as Act<LeadAct>),
+  };
 }

@@ -1,53 +1,9 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { AnswerOf, CallKey, ParamsOf, SentTo } from "../calls/table.ts";
 import { useSay } from "../ui/Toasts.tsx";
-import type {
-  AlertsSetup,
-  CallsSetup,
-  ChangeReplies,
-  RepliesSetup,
-  RestraintSetup,
-  Suppressed,
-  Template,
-  TemplatesSetup,
-  TemplateVersion,
-  TriedReplies,
-  TriedTemplate,
-} from "../wire/answering-schemas.ts";
-import type { FieldsSetup, Import, Mapping, SourceDetail, SourceRow, Tried } from "../wire/setup-schemas.ts";
-import { call } from "./api.ts";
-
-interface Page<T> {
-  readonly items: T[];
-}
-
-export interface Quarantined {
-  /** It could be read and was held back. */
-  readonly insistable: boolean;
-  readonly id: string;
-  readonly sourceId: string;
-  readonly receivedAt: string;
-  readonly reason: string | null;
-  readonly contentType: string;
-  readonly raw: string;
-}
-
-export interface Ads {
-  readonly connected: boolean;
-  readonly problem: string | null;
-  readonly accounts: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly pages: readonly {
-      readonly id: string;
-      readonly name: string;
-      readonly forms: readonly {
-        readonly id: string;
-        readonly name: string;
-        readonly source: string | null;
-      }[];
-    }[];
-  }[];
-}
+import type { ChangeReplies, Template } from "../wire/answering-schemas.ts";
+import type { FieldsSetup, Mapping } from "../wire/setup-schemas.ts";
+import { call, type Given, type With } from "./api.ts";
 
 export type Setup = FieldsSetup & {
   readonly products: readonly { readonly key: string; readonly name: string }[];
@@ -56,61 +12,59 @@ export type Setup = FieldsSetup & {
 export const useSources = () =>
   useQuery({
     queryKey: ["sources"],
-    queryFn: () => call<Page<SourceRow>>("/setup/sources").then((p) => p.items),
+    queryFn: () => call("GET /setup/sources").then((p) => p.items),
     placeholderData: keepPreviousData,
   });
 export const useSource = (key: string) =>
   useQuery({
     queryKey: ["sources", key],
-    queryFn: () => call<SourceDetail>(`/sources/${key}`),
+    queryFn: () => call("GET /sources/[id]", { id: key }),
     retry: false,
   });
 export const useFieldsSetup = () =>
-  useQuery({ queryKey: ["fields"], queryFn: () => call<Setup>("/setup/fields"), staleTime: 60_000 });
+  useQuery({ queryKey: ["fields"], queryFn: () => call("GET /setup/fields"), staleTime: 60_000 });
 export const useQuarantine = () =>
   useQuery({
     queryKey: ["quarantine"],
-    queryFn: () => call<Page<Quarantined>>("/quarantine?limit=200").then((p) => p.items),
+    queryFn: () => call("GET /quarantine", { query: { limit: 200 } }).then((p) => p.items),
     placeholderData: keepPreviousData,
   });
 export const useImports = () =>
   useQuery({
     queryKey: ["imports"],
-    queryFn: () => call<Page<Import>>("/imports").then((p) => p.items),
+    queryFn: () => call("GET /imports").then((p) => p.items),
     placeholderData: keepPreviousData,
   });
 export const useAds = () =>
-  useQuery({ queryKey: ["ads"], queryFn: () => call<Ads>("/ads"), staleTime: 0, retry: false });
+  useQuery({ queryKey: ["ads"], queryFn: () => call("GET /ads"), staleTime: 0, retry: false });
 
 export const useReplies = () =>
-  useQuery({ queryKey: ["replies"], queryFn: () => call<RepliesSetup>("/setup/replies") });
+  useQuery({ queryKey: ["replies"], queryFn: () => call("GET /setup/replies") });
 export const useTemplates = () =>
-  useQuery({ queryKey: ["templates"], queryFn: () => call<TemplatesSetup>("/setup/templates") });
+  useQuery({ queryKey: ["templates"], queryFn: () => call("GET /setup/templates") });
 export const useTemplateVersions = (id: string) =>
   useQuery({
     queryKey: ["templates", id, "versions"],
-    queryFn: () => call<Page<TemplateVersion>>(`/setup/templates/${id}/versions`).then((p) => p.items),
+    queryFn: () => call("GET /setup/templates/[id]/versions", { id }).then((p) => p.items),
     enabled: id !== "",
   });
-export const useAlerts = () =>
-  useQuery({ queryKey: ["alerts"], queryFn: () => call<AlertsSetup>("/setup/alerts") });
-export const useCallsSetup = () =>
-  useQuery({ queryKey: ["calls"], queryFn: () => call<CallsSetup>("/setup/calls") });
+export const useAlerts = () => useQuery({ queryKey: ["alerts"], queryFn: () => call("GET /setup/alerts") });
+export const useCallsSetup = () => useQuery({ queryKey: ["calls"], queryFn: () => call("GET /setup/calls") });
 export const useRestraint = () =>
-  useQuery({ queryKey: ["restraint"], queryFn: () => call<RestraintSetup>("/setup/restraint") });
+  useQuery({ queryKey: ["restraint"], queryFn: () => call("GET /setup/restraint") });
 export const useSuppressed = () =>
   useQuery({
     queryKey: ["suppressed"],
-    queryFn: () => call<Page<Suppressed>>("/setup/suppressed").then((p) => p.items),
+    queryFn: () => call("GET /setup/suppressed").then((p) => p.items),
   });
 
 /** What one person would receive under policies not in force, asked anew with each change. */
 export const useTriedReplies = (
-  change: ChangeReplies & { sourceId: string; leadId: string | null; at: string },
+  change: ChangeReplies & { sourceId: string; leadId: string | null; at: "now" | "night" },
 ) =>
   useQuery({
     queryKey: ["tried-replies", change],
-    queryFn: () => call<TriedReplies>("/setup/replies/try", change),
+    queryFn: () => call("POST /setup/replies/try", { body: change }),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -119,7 +73,7 @@ export const useTriedReplies = (
 export const useTriedTemplate = (template: Template, language: string, leadId: string | null) =>
   useQuery({
     queryKey: ["tried-template", template, language, leadId],
-    queryFn: () => call<TriedTemplate>("/setup/templates/try", { template, language, leadId }),
+    queryFn: () => call("POST /setup/templates/try", { body: { template, language, leadId } }),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -128,24 +82,32 @@ export const useTriedTemplate = (template: Template, language: string, leadId: s
 export const useTried = (key: string, fields: Record<string, string>, mapping: Mapping) =>
   useQuery({
     queryKey: ["tried", key, fields, mapping],
-    queryFn: () => call<Tried>(`/sources/${key}/try`, { fields, mapping }),
+    queryFn: () => call("POST /sources/[id]/try", { id: key, body: { fields, mapping } }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });
 
-interface Change<T> {
-  readonly path: string;
-  readonly body: unknown;
-  readonly said: string | ((answer: T) => string);
-  readonly after?: (answer: T) => void;
+interface Change<K extends CallKey> {
+  readonly call: K;
+  readonly params?: Readonly<Record<ParamsOf<K>, string>>;
+  readonly query?: With<K>["query"];
+  readonly body?: SentTo<K>;
+  readonly said: string | ((answer: AnswerOf<K>) => string);
+  readonly after?: (answer: AnswerOf<K>) => void;
 }
 
-/** Change something in Set-up, say so, and look at everything that may show it anew. */
-export function useChange<T>() {
+/** A change whose call and body fit each other: what has a body must send it. */
+type Fitting<K extends CallKey> = Change<K> &
+  ([SentTo<K>] extends [undefined] ? unknown : { readonly body: SentTo<K> }) &
+  ([ParamsOf<K>] extends [never] ? unknown : { readonly params: Readonly<Record<ParamsOf<K>, string>> });
+
+/** Change something, say so, and look again at everything that may show it. */
+export function useChange() {
   const client = useQueryClient();
   const say = useSay();
-  return useMutation({
-    mutationFn: ({ path, body }: Change<T>) => call<T>(path, body),
+  const change = useMutation({
+    mutationFn: ({ call: key, params, query, body }: Change<CallKey>) =>
+      call(key, ...([{ ...params, query, body }] as unknown as Given<CallKey>)),
     onSuccess: (answer, { said, after }) => {
       const text = typeof said === "string" ? said : said(answer);
       if (text) say.done(text);
@@ -155,4 +117,10 @@ export function useChange<T>() {
     },
     onError: (error) => say.wrong(error.message),
   });
+  return {
+    isPending: change.isPending,
+    mutate: <K extends CallKey>(what: Fitting<K>) => change.mutate(what as unknown as Change<CallKey>),
+    mutateAsync: <K extends CallKey>(what: Fitting<K>): Promise<AnswerOf<K>> =>
+      change.mutateAsync(what as unknown as Change<CallKey>) as Promise<AnswerOf<K>>,
+  };
 }

@@ -17,7 +17,7 @@ export function Attach({ files, onChange }: Props) {
     let all = files;
     for (const file of chosen ?? [])
       try {
-        all = [...all, await upload<Kept>(`/files?name=${encodeURIComponent(file.name)}`, file)];
+        all = [...all, await upload("POST /files", file.name, file)];
       } catch (error) {
         say.wrong(error instanceof Error ? error.message : String(error));
       }

@@ -7,11 +7,13 @@ import { Button } from "./Button.tsx";
 /** Tell the server's log what broke in a browser. Whether that can be told is no reason to break more. */
 export function tellFault(error: unknown, part: string): void {
   const said = error instanceof Error ? error : new Error(String(error));
-  void call("/faults", {
-    part,
-    message: said.message.slice(0, 500),
-    stack: (said.stack ?? "").slice(0, 4_000),
-    page: location.pathname,
+  void call("POST /faults", {
+    body: {
+      part,
+      message: said.message.slice(0, 500),
+      stack: (said.stack ?? "").slice(0, 4_000),
+      page: location.pathname,
+    },
   }).catch(() => {});
 }
 

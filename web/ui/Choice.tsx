@@ -1,26 +1,26 @@
 import { useId } from "react";
 import styles from "./Field.module.css";
 
-export interface Option {
-  readonly value: string;
+export interface Option<V extends string = string> {
+  readonly value: V;
   readonly label: string;
   readonly group?: string;
   readonly disabled?: boolean;
 }
 
-interface Props {
+interface Props<V extends string> {
   readonly label: string;
-  readonly value: string;
-  readonly options: readonly Option[];
-  readonly onChange: (value: string) => void;
+  readonly value: V | "";
+  readonly options: readonly Option<V>[];
+  readonly onChange: (value: V) => void;
   readonly quiet?: boolean;
 }
 
 /** One of a short list, chosen by name. The platform's own list: it is right on a phone and at the keyboard. */
-export function Choice({ label, value, options, onChange, quiet = false }: Props) {
+export function Choice<V extends string>({ label, value, options, onChange, quiet = false }: Props<V>) {
   const id = useId();
   const groups = [...new Set(options.map((o) => o.group ?? ""))];
-  const draw = (o: Option) => (
+  const draw = (o: Option<V>) => (
     <option key={o.value} value={o.value} disabled={o.disabled}>
       {o.label}
     </option>
@@ -30,7 +30,7 @@ export function Choice({ label, value, options, onChange, quiet = false }: Props
       <label htmlFor={id} className={quiet ? styles.hidden : styles.label}>
         {label}
       </label>
-      <select id={id} className={styles.input} value={value} onChange={(e) => onChange(e.target.value)}>
+      <select id={id} className={styles.input} value={value} onChange={(e) => onChange(e.target.value as V)}>
         {groups.map((group) => {
           const inside = options.filter((o) => (o.group ?? "") === group).map(draw);
           return group ? (

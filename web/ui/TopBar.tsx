@@ -137,7 +137,7 @@ function Myself() {
   );
   if (!me.rehearsal || !people) return <span className={styles.me}>{account}</span>;
   const become = async (personId: string) => {
-    await call("/rehearsal/me", { personId });
+    await call("POST /rehearsal/me", { body: { personId } });
     location.reload();
   };
   return (

@@ -196,8 +196,9 @@ export const Unschedule = z.object({ id: z.string() });
 export const Merged = z.object({ subject: z.string().nullable(), body: z.string() });
 
 const AlertMatrix = z.record(z.string(), z.array(z.enum(ALERT_WAYS)));
+const About = z.enum(Object.keys(ALERTS) as [AlertAbout, ...AlertAbout[]]);
 export const AlertsSetup = z.object({
-  events: z.array(z.object({ about: z.string(), name: z.string(), urgent: z.boolean() })),
+  events: z.array(z.object({ about: About, name: z.string(), urgent: z.boolean() })),
   usual: AlertMatrix,
   people: z.array(z.object({ id: z.string(), name: z.string(), role: z.string(), own: AlertMatrix })),
 });
@@ -205,7 +206,7 @@ export const ChangeAlerts = z.object({
   personId: z.string().nullable().describe("Null changes the company’s own way"),
   matrix: AlertMatrix,
 });
-export const TestAlert = z.object({ about: z.enum(Object.keys(ALERTS) as [AlertAbout, ...AlertAbout[]]) });
+export const TestAlert = z.object({ about: About });
 
 const Delay = z.object({
   days: z.number().int().min(0).max(365, "A year at most.").optional(),

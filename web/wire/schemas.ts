@@ -117,12 +117,24 @@ export const Lead = z.object({
   ),
 });
 
+/** The lead as it is now, and what by which this is taken back. */
+export const Acted = Lead.extend({ actId: z.string() });
+
+/** Somebody who was entered is known, and is nobody's business of whoever entered them. */
+export const KnownAlready = z.object({ known: z.literal(true), has: z.string() });
+
 export const Maybe = z.object({
   leadId: z.string(),
   name: z.string().nullable(),
   about: z.string(),
   points: z.number(),
   evidence: z.array(z.object({ points: z.number(), said: z.string() })),
+});
+
+export const WhoTheyMayBe = z.object({
+  sure: z.object({ id: z.string(), name: z.string().nullable() }).nullable(),
+  likely: z.array(Maybe),
+  unread: z.array(z.string()),
 });
 
 export const Event = z.object({
@@ -418,6 +430,9 @@ export const listOf = <T extends z.ZodType>(item: T) =>
 
 export type Maybe = z.infer<typeof Maybe>;
 export type Lead = z.infer<typeof Lead>;
+export type Receipt = z.infer<typeof Receipt>;
+export type Quarantined = z.infer<typeof Quarantined>;
+export type Acted = z.infer<typeof Acted>;
 export type Queue = z.infer<typeof Queue>;
 export type QueueRow = z.infer<typeof QueueRow>;
 export type Sheet = z.infer<typeof Sheet>;

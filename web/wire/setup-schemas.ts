@@ -279,6 +279,29 @@ export const CallIn = z.object({
   seconds: z.number().min(0).default(0),
 });
 
+export const Ads = z.object({
+  connected: z.boolean(),
+  problem: z.string().nullable(),
+  accounts: z.array(
+    z.object({
+      id: z.string(),
+      name: z.string(),
+      pages: z.array(
+        z.object({
+          id: z.string(),
+          name: z.string(),
+          forms: z.array(z.object({ id: z.string(), name: z.string(), source: z.string().nullable() })),
+        }),
+      ),
+    }),
+  ),
+});
+
+/** What is asked of fields and tags, and the products there are to choose from. */
+export const KnownFields = FieldsSetup.extend({
+  products: z.array(z.object({ key: z.string(), name: z.string() })),
+});
+
 export type SourceRow = z.infer<typeof SourceRow>;
 export type SourceDetail = z.infer<typeof SourceDetail>;
 export type Mapping = z.infer<typeof Mapping>;

@@ -7,7 +7,7 @@ import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Field } from "../../ui/Field.tsx";
-import type { Access, MadeKey } from "../../wire/access-schemas.ts";
+import type { Access } from "../../wire/access-schemas.ts";
 import setup from "../setup/Setup.module.css";
 import { SetupFrame } from "../setup/SetupFrame.tsx";
 
@@ -39,7 +39,7 @@ function Accesses() {
 }
 
 function Accounts({ people }: { readonly people: Access["people"] }) {
-  const change = useChange<{ url?: string; ended?: number }>();
+  const change = useChange();
   const [link, setLink] = useState<{ name: string; url: string } | null>(null);
   return (
     <>
@@ -73,8 +73,9 @@ function Accounts({ people }: { readonly people: Access["people"] }) {
                       aria-label={`Sign ${p.name} out everywhere`}
                       onClick={() =>
                         change.mutate({
-                          path: `/access/people/${p.id}/sign-out`,
-                          body: {},
+                          call: "POST /access/people/[id]/sign-out",
+                          params: { id: p.id },
+
                           said: ({ ended }) =>
                             `${p.name} was signed in at ${ended} places, and is no longer.`,
                         })
@@ -89,8 +90,9 @@ function Accounts({ people }: { readonly people: Access["people"] }) {
                     aria-label={`Invite ${p.name}`}
                     onClick={() =>
                       change.mutate({
-                        path: `/access/people/${p.id}/invite`,
-                        body: {},
+                        call: "POST /access/people/[id]/invite",
+                        params: { id: p.id },
+
                         said: "",
                         after: ({ url }) => url && setLink({ name: p.name, url }),
                       })
@@ -144,9 +146,9 @@ function Keys({ data }: { readonly data: Access }) {
   const { data: keys = [] } = useKeys();
   const { data: queue } = useQueue();
   const zone = queue?.zone ?? "UTC";
-  const change = useChange<MadeKey>();
+  const change = useChange();
   const [name, setName] = useState("");
-  const [scopes, setScopes] = useState<string[]>(["read"]);
+  const [scopes, setScopes] = useState<Access["scopes"][number]["key"][]>(["read"]);
   const [made, setMade] = useState<string | null>(null);
   return (
     <>
@@ -161,7 +163,7 @@ function Keys({ data }: { readonly data: Access }) {
         onSubmit={(e) => {
           e.preventDefault();
           change.mutate({
-            path: "/keys",
+            call: "POST /keys",
             body: { name, scopes },
             said: "",
             after: ({ key }) => {
@@ -226,8 +228,9 @@ function Keys({ data }: { readonly data: Access }) {
                       aria-label={`Revoke the key of ${k.name}`}
                       onClick={() =>
                         change.mutate({
-                          path: `/keys/${k.id}/revoke`,
-                          body: {},
+                          call: "POST /keys/[id]/revoke",
+                          params: { id: k.id },
+
                           said: `${k.name} can no longer call.`,
                         })
                       }

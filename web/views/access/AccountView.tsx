@@ -23,7 +23,7 @@ export function AccountView() {
 
 function Account() {
   const { data: me } = useMe();
-  const change = useChange<{ off: boolean }>();
+  const change = useChange();
   const [leaving, setLeaving] = useState(false);
   if (!me) return <p className={setup.quiet}>Looking …</p>;
   return (
@@ -39,7 +39,7 @@ function Account() {
         <Button
           onClick={() =>
             me.offDuty
-              ? change.mutate({ path: "/me/duty", body: { off: false }, said: "You are on duty again." })
+              ? change.mutate({ call: "POST /me/duty", body: { off: false }, said: "You are on duty again." })
               : setLeaving(true)
           }
         >
@@ -70,11 +70,11 @@ function SignOut({ rehearsal }: { readonly rehearsal: boolean }) {
 
 function Sessions() {
   const { data = [], refetch } = useSessions();
-  const change = useChange<{ ended: number }>();
+  const change = useChange();
   if (data.length === 0) return null;
   const end = (token?: string) =>
     change.mutate({
-      path: "/me/sessions",
+      call: "POST /me/sessions",
       body: token ? { token } : {},
       said: "Signed out there.",
       after: () => void refetch(),

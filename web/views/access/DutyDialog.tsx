@@ -23,7 +23,7 @@ const HOUR = 3_600_000;
 
 /** Go off duty until a time, or until one says so. */
 export function DutyDialog({ person, zone, onClose }: Props) {
-  const change = useChange<unknown>();
+  const change = useChange();
   const [words, setWords] = useState("");
   const now = deskNow();
   const own = words ? sayWhen(words, now, zone) : null;
@@ -35,11 +35,11 @@ export function DutyDialog({ person, zone, onClose }: Props) {
   ];
   const go = (until: number | null) => {
     const who = person ? `${person.name} is` : "You are";
-    change.mutate({
-      path: person ? `/setup/people/${person.id}/duty` : "/me/duty",
-      body: { off: true, ...(until && { until: new Date(until).toISOString() }) },
-      said: `${who} off duty${until ? ` until ${placed(until)}` : ""}: nothing is offered meanwhile.`,
-    });
+    const body = { off: true, ...(until && { until: new Date(until).toISOString() }) };
+    const said = `${who} off duty${until ? ` until ${placed(until)}` : ""}: nothing is offered meanwhile.`;
+    if (person)
+      change.mutate({ call: "POST /setup/people/[id]/duty", params: { id: person.id }, body, said });
+    else change.mutate({ call: "POST /me/duty", body, said });
     onClose();
   };
   return (

@@ -36,7 +36,10 @@ function Bar({ open }: { readonly open: OpenCall }) {
   const [notes, setNotes] = useState(open.notes);
   useEffect(() => {
     if (notes === open.notes) return;
-    const keep = setTimeout(() => void api(`/calls/${open.id}/notes`, { notes }).catch(() => {}), PAUSE);
+    const keep = setTimeout(
+      () => void api("POST /calls/[id]/notes", { id: open.id, body: { notes } }).catch(() => {}),
+      PAUSE,
+    );
     return () => clearTimeout(keep);
   }, [notes, open.id, open.notes]);
   const [later, setLater] = useState(false);

@@ -103,7 +103,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
       me &&
       act.mutate({
         leadId: lead.id,
-        path: "take",
+        act: "take",
         body: { personId: me.id },
         said: `You have ${called(lead)}.`,
       }),

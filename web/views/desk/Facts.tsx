@@ -139,7 +139,7 @@ function Credit({ sheet: { lead } }: { readonly sheet: Sheet }) {
         onChange={(id) =>
           act.mutate({
             leadId: lead.id,
-            path: "credit",
+            act: "credit",
             body: { to: id || null, reason: "" },
             said: "The credit is settled.",
             undoable: false,
@@ -152,7 +152,7 @@ function Credit({ sheet: { lead } }: { readonly sheet: Sheet }) {
           onClick={() =>
             act.mutate({
               leadId: lead.id,
-              path: "credit-turn",
+              act: "credit-turn",
               body: { reason: "it was no real lead" },
               said: "The turn is given back.",
               undoable: false,
@@ -176,7 +176,7 @@ export function FactsDialog({ sheet, onClose }: { readonly sheet: Sheet; readonl
     const body = changes(before, known);
     if (Object.keys(body).length === 0) return onClose();
     act.mutate(
-      { leadId: sheet.lead.id, path: "facts", body, said: `${called(sheet.lead)}: kept.`, undoable: false },
+      { leadId: sheet.lead.id, act: "facts", body, said: `${called(sheet.lead)}: kept.`, undoable: false },
       {
         onSuccess: onClose,
         onError: (error) =>

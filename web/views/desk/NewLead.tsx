@@ -7,7 +7,6 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Field } from "../../ui/Field.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
-import type { Lead, Maybe, Source } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
 import { KnownFields } from "./KnownFields.tsx";
 import { asFields, type Known, NOTHING, written } from "./known.ts";
@@ -41,11 +40,7 @@ function useWho(known: Known) {
     known.emails.some((e) => e.trim().length > 2);
   return useQuery({
     queryKey: ["who", fields],
-    queryFn: () =>
-      call<{ sure: { id: string; name: string | null } | null; likely: Maybe[]; unread: string[] }>(
-        "/leads/match",
-        { fields },
-      ),
+    queryFn: () => call("POST /leads/match", { body: { fields } }),
     enabled: enough,
     placeholderData: keepPreviousData,
   });
@@ -64,7 +59,7 @@ export function NewLead({
   const { data: people = [] } = usePeople();
   const { data: sources = [] } = useQuery({
     queryKey: ["sources-short"],
-    queryFn: () => call<{ items: Source[] }>("/sources").then((p) => p.items),
+    queryFn: () => call("GET /sources").then((p) => p.items),
   });
   const mayMove = me?.rights.includes("leads.move") ?? false;
   const [entry, setEntry] = useState<Entry>(kept);
@@ -83,13 +78,15 @@ export function NewLead({
     setBusy(true);
     setErrors({});
     try {
-      const made = await call<Lead | { known: true; has: string }>("/leads", {
-        facts: asFields(known),
-        note: known.message,
-        ...(sourceId && { sourceId }),
-        route: goesTo === "rules",
-        ...(goesTo !== "rules" && goesTo !== "list" && { ownerId: goesTo }),
-        more: more(known),
+      const made = await call("POST /leads", {
+        body: {
+          facts: asFields(known),
+          note: known.message,
+          ...(sourceId && { sourceId }),
+          route: goesTo === "rules",
+          ...(goesTo !== "rules" && goesTo !== "list" && { ownerId: goesTo }),
+          more: more(known),
+        },
       });
       localStorage.removeItem(KEY);
       if ("known" in made) {

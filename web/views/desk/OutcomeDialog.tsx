@@ -81,13 +81,13 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
     const told = (after: Lead) =>
       `${name}: ${outcome.name.toLowerCase()}.${nextOf(after, zone, theirs)}${templateId ? " The text goes in 10 seconds." : ""}`;
     const step = own && {
-      kind: "call",
+      kind: "call" as const,
       note: outcome.next?.note ?? "Call again",
       dueAt: new Date(own).toISOString(),
     };
     const body = {
       personId: me.id,
-      channel: "call",
+      channel: "call" as const,
       outcome: outcome.key,
       note,
       ...(step && { nextStep: step }),
@@ -99,7 +99,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
       const undoFor = templateId ? 9_500 : undefined;
       await act.mutateAsync({
         leadId: lead.id,
-        path: "tries",
+        act: "tries",
         body,
         said: told,
         ...(undoFor && { undoFor }),

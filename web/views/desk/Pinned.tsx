@@ -13,7 +13,7 @@ export function Pinned({ lead }: { readonly lead: QueueRow }) {
   const save = () => {
     act.mutate({
       leadId: lead.id,
-      path: "pin",
+      act: "pin",
       body: { text: writing ?? "" },
       said: writing?.trim() ? "Pinned beside the number." : "Nothing is pinned any more.",
       undoable: false,
@@ -75,7 +75,7 @@ export function Stops({ lead }: { readonly lead: QueueRow }) {
           onClick={() =>
             act.mutate({
               leadId: lead.id,
-              path: "stops",
+              act: "stops",
               body: { channel, stop: false },
               said: `They may be reached by ${channel} again.`,
               undoable: false,

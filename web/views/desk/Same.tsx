@@ -38,7 +38,7 @@ export function Same({ sheet }: { readonly sheet: Sheet }) {
               onClick={() =>
                 act.mutate({
                   leadId,
-                  path: "join",
+                  act: "join",
                   body: { with: m.leadId },
                   said: `${called(lead)} is one lead now.`,
                   undoable: false,
@@ -52,7 +52,7 @@ export function Same({ sheet }: { readonly sheet: Sheet }) {
               onClick={() =>
                 act.mutate({
                   leadId,
-                  path: "not-same",
+                  act: "not-same",
                   body: { leadId: m.leadId },
                   said: "Kept apart. It won’t be asked again.",
                   undoable: false,
@@ -72,7 +72,7 @@ export function Same({ sheet }: { readonly sheet: Sheet }) {
             onClick={() =>
               act.mutate({
                 leadId,
-                path: "part",
+                act: "part",
                 body: { from: j.id },
                 said: "They are two leads again.",
                 undoable: false,

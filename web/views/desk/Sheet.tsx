@@ -108,7 +108,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
   const takeIt = () =>
     act.mutate({
       leadId: lead.id,
-      path: "take",
+      act: "take",
       body: { personId: me.id },
       said: `You have ${called(lead)}.`,
     });
@@ -184,8 +184,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
               onClick={() =>
                 act.mutate({
                   leadId: lead.id,
-                  path: "route",
-                  body: {},
+                  act: "route",
                   said: (after) => (after.handOff ? "It is offered again." : "Nobody can have it just now."),
                   undoable: false,
                 })
@@ -276,7 +275,7 @@ function Shared({ lead, value }: { readonly lead: SheetData["lead"]; readonly va
   const set = () =>
     act.mutate({
       leadId: lead.id,
-      path: "shared",
+      act: "shared",
       body: { value, shared: !shared },
       said: shared
         ? "The number is theirs alone again."

@@ -27,7 +27,7 @@ export function Waiting({ sheet }: { readonly sheet: Sheet }) {
             onClick={() =>
               act.mutate({
                 leadId: sheet.lead.id,
-                path: "unschedule",
+                act: "unschedule",
                 body: { id: item.id },
                 said: "It will not go.",
               })

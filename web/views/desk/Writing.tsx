@@ -67,7 +67,7 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
     act.mutate(
       {
         leadId: lead.id,
-        path: "messages",
+        act: "messages",
         body: message,
         said,
         ...(!sendAt && { undoFor: CALL_BACK * 1000 - 500 }),
@@ -82,9 +82,7 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
   };
   const insert = async (id: string) => {
     try {
-      const merged = await call<{ subject: string | null; body: string }>(
-        `/leads/${lead.id}/merge?template=${id}`,
-      );
+      const merged = await call("GET /leads/[id]/merge", { id: lead.id, query: { template: id } });
       const before = draft.body.trim();
       change({
         body: before ? `${before}\n\n${merged.body}` : merged.body,

@@ -32,7 +32,7 @@ export function ParkDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
           if (unclear) return;
           act.mutate({
             leadId: lead.id,
-            path: "park",
+            act: "park",
             body: {
               reason,
               planId: chosen || null,
@@ -90,7 +90,7 @@ export function ExcuseDialog({ lead, onClose }: LeadDialogProps) {
         className={styles.form}
         onSubmit={(event) => {
           event.preventDefault();
-          act.mutate({ leadId: lead.id, path: "excuse", body: { reason }, said: "It rings no more." });
+          act.mutate({ leadId: lead.id, act: "excuse", body: { reason }, said: "It rings no more." });
           onClose();
         }}
       >
@@ -130,7 +130,7 @@ export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
           if (at === null) return;
           act.mutate({
             leadId: lead.id,
-            path: "promise",
+            act: "promise",
             body: { text, at: iso },
             said: `Promised for ${agreed}: it rings then.`,
           });
@@ -152,7 +152,7 @@ export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
             onClick={() => {
               act.mutate({
                 leadId: lead.id,
-                path: "asked-for",
+                act: "asked-for",
                 body: { at: iso },
                 said: `They are called ${agreed}; the bell waits until then.`,
                 undoable: false,

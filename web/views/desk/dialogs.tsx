@@ -87,7 +87,7 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
           const undoable = !groups.some((g) => g.id === to);
           act.mutate({
             leadId: lead.id,
-            path: "give",
+            act: "give",
             body: { to, reason, steps: stays ? "stay" : "move" },
             said: `${called(lead)} is with ${name}. Both sides are told.`,
             undoable,
@@ -130,7 +130,7 @@ export function PassDialog({ lead, me, onClose, onDone }: LeadDialogProps) {
     if (!reason) return;
     act.mutate({
       leadId: lead.id,
-      path: "pass",
+      act: "pass",
       body: { personId, reason },
       said: `${called(lead)} goes to the next.`,
       undoable: false,
@@ -156,7 +156,7 @@ export function CloseDialog({ lead, me, onClose, onDone }: LeadDialogProps) {
     if (!reason) return;
     act.mutate({
       leadId: lead.id,
-      path: "close",
+      act: "close",
       body: { reason },
       said: `${called(lead)} is closed: ${reason.toLowerCase()}.`,
     });
@@ -217,7 +217,7 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
     const said = `${called(lead)}: ${note.toLowerCase()}, ${bothTimes(at, theirs, zone, now)}.`;
     act.mutate({
       leadId: lead.id,
-      path: "next-step",
+      act: "next-step",
       body: { kind: "call", note: note || "Call again", dueAt: new Date(at).toISOString() },
       said,
     });
@@ -274,7 +274,7 @@ export function NoteDialog({ lead, onClose }: LeadDialogProps) {
     act.mutate(
       {
         leadId: lead.id,
-        path: "notes",
+        act: "notes",
         body: { text: note },
         said: "The note is in the thread.",
         undoable: false,

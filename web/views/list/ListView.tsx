@@ -251,12 +251,12 @@ function DoDialog({ doing, ids, onDo, onClose }: DoProps) {
 function Morning() {
   const { data } = useMorning();
   const { data: me } = useMe();
-  const change = useChange<MorningSummary>();
-  const send = useChange<{ sent: number }>();
+  const change = useChange();
+  const send = useChange();
   if (!data) return null;
   const put = (part: Partial<MorningSummary>, said: string) => {
     const { on, ways } = { ...data, ...part };
-    change.mutate({ path: "/morning", body: { on, ways }, said });
+    change.mutate({ call: "POST /morning", body: { on, ways }, said });
   };
   const may = me?.rights.includes("setup.change");
   return (
@@ -311,8 +311,8 @@ function Morning() {
           look="bare"
           onClick={() =>
             send.mutate({
-              path: "/morning/send",
-              body: {},
+              call: "POST /morning/send",
+
               said: ({ sent }) =>
                 sent === 0
                   ? "There is no manager to send it to."

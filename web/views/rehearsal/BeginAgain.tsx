@@ -22,7 +22,7 @@ export function BeginAgain() {
     setMaking(true);
     setProblem(null);
     try {
-      await call("/rehearsal/begin", { with: key });
+      await call("POST /rehearsal/begin", { body: { with: key } });
       // Every open window is told by the desk and loads again; this one need not wait for it.
       location.reload();
     } catch (error) {

@@ -13,14 +13,16 @@ const RINGING = [
   { does: "no-answer", name: "Don’t answer" },
 ] as const;
 
+type Plays = (typeof RINGING)[number]["does"] | "hang-up";
+
 /** The lead's phone while the desk calls it: play what happens. */
 export function TheirPhone() {
   const client = useQueryClient();
   const say = useSay();
   const { data = [] } = useOnTheLine();
-  const play = async (callId: string, does: string) => {
+  const play = async (callId: string, does: Plays) => {
     try {
-      await call("/rehearsal/phone", { callId, does });
+      await call("POST /rehearsal/phone", { body: { callId, does } });
     } catch (error) {
       say.wrong(error instanceof Error ? error.message : String(error));
     }

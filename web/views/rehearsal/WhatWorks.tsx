@@ -15,15 +15,15 @@ export function WhatWorks() {
   const say = useSay();
   const { data } = useQuery({
     queryKey: ["down"],
-    queryFn: () => call<{ down: string[] }>("/rehearsal/down"),
+    queryFn: () => call("GET /rehearsal/down"),
   });
-  const set = async (channel: string, down: boolean) => {
+  const set = async (channel: (typeof PARTS)[number]["channel"], down: boolean) => {
     // An answer still on its way would put back what was there before.
     await client.cancelQueries({ queryKey: ["down"] });
     const others = data?.down.filter((c) => c !== channel) ?? [];
     client.setQueryData(["down"], { down: down ? [...others, channel] : others });
     try {
-      await call("/rehearsal/down", { channel, down });
+      await call("POST /rehearsal/down", { body: { channel, down } });
     } catch (error) {
       say.wrong(error instanceof Error ? error.message : String(error));
     }

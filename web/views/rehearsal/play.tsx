@@ -5,10 +5,11 @@ import { call } from "../../live/api.ts";
 import { useNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
-import { Choice } from "../../ui/Choice.tsx";
+import { Choice, type Option } from "../../ui/Choice.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
 import { Tabs } from "../../ui/Tabs.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
+import type { Receipt } from "../../wire/schemas.ts";
 import styles from "./Rehearsal.module.css";
 
 const MOVES = [
@@ -28,7 +29,7 @@ export function Time() {
   const move = async (advance: string) => {
     setMoving(true);
     try {
-      const { timersRun } = await call<{ timersRun: number }>("/rehearsal/clock", { advance });
+      const { timersRun } = await call("POST /rehearsal/clock", { body: { advance } });
       say.done(
         timersRun === 0
           ? "Time moved; nothing was due."
@@ -168,18 +169,12 @@ function usePerson() {
   return { person, next, fields };
 }
 
-interface Receipt {
-  readonly leadId: string | null;
-  readonly matched?: string;
-  readonly quarantined?: boolean;
-}
-
 /** Send it, and say what the desk made of it. */
 function useSend() {
   const say = useSay();
-  return async (path: string, body: object) => {
+  return async (sent: Promise<Partial<Receipt>>) => {
     try {
-      const { quarantined, matched } = await call<Receipt>(path, body);
+      const { quarantined, matched } = await sent;
       if (quarantined)
         say.wrong("The desk has kept it, but could not understand it: it waits in quarantine.");
       else
@@ -205,14 +200,19 @@ function WebsiteForm() {
       className={styles.form}
       onSubmit={(event) => {
         event.preventDefault();
-        void send("/intake/plan-your-sauna", {
-          ...person,
-          product,
-          message,
-          holding_back: holding,
-          submission_id: crypto.randomUUID(),
-          page: "https://tarnholt.example/plan",
-        });
+        void send(
+          call("POST /intake/[sourceKey]", {
+            sourceKey: "plan-your-sauna",
+            body: {
+              ...person,
+              product,
+              message,
+              holding_back: holding,
+              submission_id: crypto.randomUUID(),
+              page: "https://tarnholt.example/plan",
+            },
+          }),
+        );
       }}
     >
       {fields}
@@ -242,7 +242,7 @@ function Send({ onNext }: { readonly onNext: () => void }) {
 function AdFormPlay() {
   const { data } = useQuery({
     queryKey: ["ad-forms"],
-    queryFn: () => call<{ items: AdForm[] }>("/rehearsal/forms"),
+    queryFn: () => call("GET /rehearsal/forms"),
   });
   const { person, next, fields } = usePerson();
   const [key, setKey] = useState("ad-barrel");
@@ -258,15 +258,19 @@ function AdFormPlay() {
       onSubmit={(event) => {
         event.preventDefault();
         const { name, phone, ...rest } = person;
-        void send("/rehearsal/ad-form", {
-          source: form.sourceKey,
-          answers: {
-            full_name: name,
-            phone_number: phone,
-            ...rest,
-            ...Object.fromEntries(own.map((q) => [q.field, said(q)]).filter(([, v]) => v)),
-          },
-        });
+        void send(
+          call("POST /rehearsal/ad-form", {
+            body: {
+              source: form.sourceKey,
+              answers: {
+                full_name: name,
+                phone_number: phone,
+                ...rest,
+                ...Object.fromEntries(own.map((q) => [q.field, said(q)]).filter(([, v]) => v)),
+              },
+            },
+          }),
+        );
       }}
     >
       <Choice
@@ -300,24 +304,18 @@ function AdFormPlay() {
   );
 }
 
-interface Line {
-  readonly channel: string;
-  readonly name: string;
-  readonly line?: string;
-}
-
 /** Lines of ours that somebody outside can reach. */
 function useLines(channels: readonly string[]) {
   const { data } = useQuery({
     queryKey: ["sources-short"],
-    queryFn: () => call<{ items: Line[] }>("/sources").then((p) => p.items),
+    queryFn: () => call("GET /sources").then((p) => p.items),
   });
   return (data ?? []).flatMap((s) =>
     s.line && channels.includes(s.channel) ? [{ value: s.line, label: s.name }] : [],
   );
 }
 
-const RESULTS = [
+const RESULTS: readonly Option<"missed" | "voicemail" | "answered">[] = [
   { value: "missed", label: "nobody answers" },
   { value: "voicemail", label: "nobody answers, they leave a voicemail" },
   { value: "answered", label: "you pick it up" },
@@ -325,7 +323,7 @@ const RESULTS = [
 
 function CallPlay() {
   const [from, setFrom] = useState<string>(PEOPLE[1].phone);
-  const [result, setResult] = useState("voicemail");
+  const [result, setResult] = useState<(typeof RESULTS)[number]["value"]>("voicemail");
   const lines = useLines(["call"]);
   const [to, setTo] = useState<string | null>(null);
   const send = useSend();
@@ -334,12 +332,16 @@ function CallPlay() {
       className={styles.form}
       onSubmit={(event) => {
         event.preventDefault();
-        void send("/rehearsal/call", {
-          from,
-          to: to ?? lines[0]?.value,
-          result,
-          seconds: result === "missed" ? 0 : 24,
-        });
+        void send(
+          call("POST /rehearsal/call", {
+            body: {
+              from,
+              to: to ?? lines[0]?.value ?? "",
+              result,
+              seconds: result === "missed" ? 0 : 24,
+            },
+          }),
+        );
       }}
     >
       <Field label="From" value={from} onChange={(e) => setFrom(e.target.value)} />
@@ -369,12 +371,14 @@ function EmailPlay() {
   const say = useSay();
   const send = async () => {
     try {
-      await call("/rehearsal/email", {
-        from,
-        to: to ?? lines[0]?.value,
-        subject,
-        body,
-        ...(machine && { headers: MACHINE }),
+      await call("POST /rehearsal/email", {
+        body: {
+          from,
+          to: to ?? lines[0]?.value ?? "",
+          subject,
+          body,
+          ...(machine && { headers: MACHINE }),
+        },
       });
       say.done("Sent. The desk’s mail receiver has accepted it.");
     } catch (error) {
@@ -417,7 +421,7 @@ function TextPlay() {
       className={styles.form}
       onSubmit={(event) => {
         event.preventDefault();
-        void send("/rehearsal/text", { from, body });
+        void send(call("POST /rehearsal/text", { body: { from, body } }));
       }}
     >
       <Field

@@ -1,7 +1,6 @@
 import { useAds, useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
-import type { SourceRow } from "../../wire/setup-schemas.ts";
 import styles from "./Setup.module.css";
 import { SetupFrame } from "./SetupFrame.tsx";
 
@@ -26,10 +25,10 @@ export function AdsView({ said }: { readonly said: string | null }) {
 
 function Accounts() {
   const { data: ads, error } = useAds();
-  const connect = useChange<{ url: string }>();
-  const choose = useChange<SourceRow>();
+  const connect = useChange();
+  const choose = useChange();
   const go = () =>
-    connect.mutate({ path: "/ads/connect", body: {}, said: "", after: ({ url }) => location.assign(url) });
+    connect.mutate({ call: "POST /ads/connect", said: "", after: ({ url }) => location.assign(url) });
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!ads) return <p className={styles.quiet}>Asking the platform …</p>;
   if (!ads.connected)
@@ -75,7 +74,7 @@ function Accounts() {
                           disabled={choose.isPending}
                           onClick={() =>
                             choose.mutate({
-                              path: "/ads/forms",
+                              call: "POST /ads/forms",
                               body: { accountId: account.id, formId: form.id },
                               said: "",
                               after: (source) => location.assign(`/setup/sources/${source.key}?tab=mapping`),

@@ -29,8 +29,8 @@ type Way = (typeof WAYS)[number]["key"];
 function Alerts() {
   const { data, error } = useAlerts();
   const { data: me } = useMe();
-  const save = useChange<AlertsSetup>();
-  const trial = useChange<{ ways: string[] }>();
+  const save = useChange();
+  const trial = useChange();
   const [personId, setPerson] = useState("");
   const person = data?.people.find((p) => p.id === personId) ?? null;
   const kept = person ? person.own : data?.usual;
@@ -109,7 +109,7 @@ function Alerts() {
                   disabled={changed || (person !== null && person.id !== me?.id)}
                   onClick={() =>
                     trial.mutate({
-                      path: "/setup/alerts/test",
+                      call: "POST /setup/alerts/test",
                       body: { about },
                       said: ({ ways }) =>
                         ways.length > 0
@@ -132,7 +132,7 @@ function Alerts() {
             disabled={save.isPending}
             onClick={() =>
               save.mutate({
-                path: "/setup/alerts",
+                call: "POST /setup/alerts",
                 body: { personId: person?.id ?? null, matrix: draft },
                 said: "In force from now on.",
               })

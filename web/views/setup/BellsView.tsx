@@ -72,7 +72,7 @@ const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slic
 
 function Bells() {
   const { data, error } = useBells();
-  const save = useChange<{ setup: BellsSetup; moved: number }>();
+  const save = useChange();
   const [targetId, openTarget] = useInAddress("target");
   const [ladderId, openLadder] = useInAddress("ladder");
   const [draft, setDraft] = useSetupDraft<Draft>("bells", data ? draftOf(data) : null);
@@ -96,7 +96,7 @@ function Bells() {
     });
   const inForce = (running: "keep" | "change") =>
     save.mutate({
-      path: "/setup/bells",
+      call: "POST /setup/bells",
       body: { ...draft, running },
       said: ({ moved }) =>
         running === "change"

@@ -21,7 +21,7 @@ export function CallsView() {
 function Calls() {
   const { data, error } = useCallsSetup();
   const { data: me } = useMe();
-  const save = useChange<CallsSetup>();
+  const save = useChange();
   const [draft, setDraft] = useSetupDraft<CallsSetup>("calls", data ?? null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!draft || !data || !me) return <p className={styles.quiet}>Looking …</p>;
@@ -62,7 +62,9 @@ function Calls() {
       {changed && (
         <SaveBar
           saving={save.isPending}
-          onSave={() => save.mutate({ path: "/setup/calls", body: draft, said: "In force from now on." })}
+          onSave={() =>
+            save.mutate({ call: "POST /setup/calls", body: draft, said: "In force from now on." })
+          }
           draft={draft}
           onDraft={setDraft}
         />

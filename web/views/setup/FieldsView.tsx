@@ -21,7 +21,7 @@ export function FieldsView() {
 
 function Fields() {
   const { data, error } = useFieldsSetup();
-  const change = useChange<FieldsSetup>();
+  const change = useChange();
   const [naming, setNaming] = useState(false);
   const [draft, setDraft] = useSetupDraft<FieldsSetup>(
     "fields",
@@ -50,7 +50,7 @@ function Fields() {
         <Button
           look="strong"
           disabled={!changed || change.isPending}
-          onClick={() => change.mutate({ path: "/setup/fields", body: draft, said: "In force." })}
+          onClick={() => change.mutate({ call: "POST /setup/fields", body: draft, said: "In force." })}
         >
           Put in force
         </Button>

@@ -14,7 +14,7 @@ export function FileDrop({ onRead }: { readonly onRead: (preview: ImportPreview)
     setBusy(true);
     setWrong(null);
     try {
-      onRead(await upload<ImportPreview>(`/imports/preview?name=${encodeURIComponent(file.name)}`, file));
+      onRead(await upload("POST /imports/preview", file.name, file));
     } catch (error) {
       setWrong(error instanceof Error ? error.message : String(error));
     }

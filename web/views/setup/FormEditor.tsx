@@ -24,7 +24,7 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
   const { draft, changed, put: setDraft } = editing;
   const [shown, setShown] = useState(0);
   const [sites, setSites] = useState(draft.frames?.join(", ") ?? "");
-  const change = useChange<SourceDetail>();
+  const change = useChange();
   const set = (part: Partial<WebForm>) => setDraft({ ...draft, ...part });
   const setField = (at: number, next: FormField) =>
     set({ fields: draft.fields.map((f, i) => (i === at ? next : f)) });
@@ -97,7 +97,8 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
             disabled={!changed || change.isPending}
             onClick={() =>
               change.mutate({
-                path: `/sources/${source.key}`,
+                call: "POST /sources/[id]",
+                params: { id: source.key },
                 body: { form: { ...draft, fields: draft.fields.map(named(draft.fields)) } },
                 said: "The form is in force wherever it is shown.",
                 after: () => {

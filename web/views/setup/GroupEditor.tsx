@@ -28,7 +28,7 @@ const SAID: Readonly<Record<Way, string>> = {
 export function GroupEditor({ group, data, may, onClose }: Props) {
   const editing = useEditing(`group:${group.id || "new"}`, group);
   const { draft, put: setDraft } = editing;
-  const change = useChange<PeopleSetup>();
+  const change = useChange();
   const name = (id: string) => data.people.find((p) => p.id === id)?.name ?? "somebody";
   const others = data.people.filter((p) => !draft.members.some((m) => m.personId === p.id));
   const weigh = (personId: string, weight: number) =>
@@ -97,7 +97,7 @@ export function GroupEditor({ group, data, may, onClose }: Props) {
             disabled={change.isPending}
             onClick={() =>
               change.mutate({
-                path: "/setup/groups",
+                call: "POST /setup/groups",
                 body: draft,
                 said: `${draft.name} is saved.`,
                 after: () => {
@@ -125,8 +125,9 @@ export function GroupEditor({ group, data, may, onClose }: Props) {
               look="bare"
               onClick={() =>
                 change.mutate({
-                  path: `/setup/groups/${group.id}/remove`,
-                  body: {},
+                  call: "POST /setup/groups/[id]/remove",
+                  params: { id: group.id },
+
                   said: `${group.name} is gone.`,
                   after: onClose,
                 })

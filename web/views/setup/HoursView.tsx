@@ -39,7 +39,7 @@ const said = ({ moved }: Saved) =>
 
 function Hours() {
   const { data, error } = useHours();
-  const save = useChange<Saved>();
+  const save = useChange();
   const [draft, setDraft] = useSetupDraft<SaveHours>("hours", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
@@ -69,7 +69,7 @@ function Hours() {
           saving={save.isPending}
           onSave={() =>
             save.mutate({
-              path: "/setup/hours",
+              call: "POST /setup/hours",
               body: draft,
               said,
               after: (now) => setDraft(draftOf(now.setup)),
@@ -90,7 +90,7 @@ interface CloseProps {
 
 /** Snow: the desk closes from some hour on, today. */
 function CloseToday({ data, onDone }: CloseProps) {
-  const change = useChange<Saved>();
+  const change = useChange();
   const [from, setFrom] = useState("13:00");
   const [name, setName] = useState("");
   const today = data.exceptions[data.today];
@@ -101,7 +101,7 @@ function CloseToday({ data, onDone }: CloseProps) {
       onSubmit={(e) => {
         e.preventDefault();
         change.mutate({
-          path: "/setup/hours/close",
+          call: "POST /setup/hours/close",
           body: { from, name },
           said,
           after: (done) => {
@@ -127,7 +127,7 @@ function CloseToday({ data, onDone }: CloseProps) {
           disabled={change.isPending}
           onClick={() =>
             change.mutate({
-              path: "/setup/hours/open",
+              call: "POST /setup/hours/open",
               body: { date: data.today },
               said: ({ moved }) =>
                 `Open again as before. ${moved} ${moved === 1 ? "bell is" : "bells are"} back.`,
@@ -154,9 +154,7 @@ function Holidays({ data, draft, onChange }: DraftProps & { readonly data: Hours
   const country = draft.holidays?.country ?? "";
   const [regions, setRegions] = useState(data.regions);
   const load = async (which: { country: string; region: string | null }, y: number) =>
-    call<{ items: { date: string; name: string }[]; regions: HoursSetup["regions"] }>(
-      `/setup/holidays?country=${which.country}&region=${which.region ?? ""}&year=${y}`,
-    );
+    call("GET /setup/holidays", { query: { country: which.country, region: which.region ?? "", year: y } });
   const choose = async (next: string) => {
     if (!next) return onChange({ ...draft, holidays: null });
     onChange({ ...draft, holidays: { country: next, region: null } });

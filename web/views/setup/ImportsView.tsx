@@ -78,7 +78,7 @@ const STATES = { running: "", done: "◆ loaded", failed: "▲ failed", undone: 
 function Row({ one }: { readonly one: Import }) {
   const now = useNow();
   const { data: queue } = useQueue();
-  const undo = useChange<{ removed: number; kept: number }>();
+  const undo = useChange();
   return (
     <tr>
       <td>
@@ -124,8 +124,9 @@ function Row({ one }: { readonly one: Import }) {
             disabled={undo.isPending}
             onClick={() =>
               undo.mutate({
-                path: `/imports/${one.id}/undo`,
-                body: {},
+                call: "POST /imports/[id]/undo",
+                params: { id: one.id },
+
                 said: ({ removed, kept }) =>
                   `${removed} leads are gone again.${kept > 0 ? ` ${kept} inquiries stay with people known before.` : ""}`,
               })

@@ -23,7 +23,7 @@ export function factOptions(setup: FieldsSetup | undefined): Option[] {
 /** Left what arrived, right what it becomes, and beside it the result as it would be now. */
 export function MappingEditor({ source }: { readonly source: SourceDetail }) {
   const { data: setup } = useFieldsSetup();
-  const change = useChange<SourceDetail>();
+  const change = useChange();
   const editing = useEditing<Mapping>(`mapping:${source.key}`, source.mapping);
   const { draft: mapping, changed, put: setMapping } = editing;
   const [at, setAt] = useState(0);
@@ -45,7 +45,8 @@ export function MappingEditor({ source }: { readonly source: SourceDetail }) {
   };
   const save = () =>
     change.mutate({
-      path: `/sources/${source.key}`,
+      call: "POST /sources/[id]",
+      params: { id: source.key },
       body: { mapping },
       said: (s) => `Version ${s.mapping.version} of the mapping is in force.`,
       after: editing.done,

@@ -50,7 +50,7 @@ export function NewField({
         : [];
     const field = { key, name, type, choices: list, required: false };
     change.mutate({
-      path: "/setup/fields",
+      call: "POST /setup/fields",
       body: { fields: [...fields, field], tags, completeness },
       said: `“${name}” is a field now, in rules, forms and filters too.`,
       after: () => onMade(key),

@@ -6,7 +6,7 @@ import { useChange, useFieldsSetup, useSources } from "../../live/setup-queries.
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";
-import type { FieldMapping, Import, ImportCheck, ImportPreview } from "../../wire/setup-schemas.ts";
+import type { FieldMapping, ImportCheck, ImportPreview } from "../../wire/setup-schemas.ts";
 import { factOptions, MapRow } from "./MappingEditor.tsx";
 import { NewField } from "./NewField.tsx";
 import styles from "./Setup.module.css";
@@ -50,8 +50,8 @@ export function NewImport({
       .filter(Boolean),
     route,
   };
-  const check = useMutation({ mutationFn: () => call<ImportCheck>("/imports/check", options) });
-  const start = useChange<Import>();
+  const check = useMutation({ mutationFn: () => call("POST /imports/check", { body: options }) });
+  const start = useChange();
   const set = (name: string, next: FieldMapping | null) => {
     const { [name]: _gone, ...rest } = fields;
     put({ fields: next ? { ...rest, [name]: next } : rest });
@@ -164,7 +164,7 @@ export function NewImport({
               busy={start.isPending}
               onStart={() =>
                 start.mutate({
-                  path: "/imports",
+                  call: "POST /imports",
                   body: { ...options, name: preview.name, total: check.data.total },
                   said: "It is being loaded in the background. You can go on working.",
                   after: () => {

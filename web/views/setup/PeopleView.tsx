@@ -152,7 +152,7 @@ interface TableProps {
 }
 
 function PeopleTable({ rows, data, may, onOpen }: TableProps) {
-  const change = useChange<PeopleSetup>();
+  const change = useChange();
   const [leaving, setLeaving] = useState<Row | null>(null);
   const named = (keys: readonly string[] | null, list: PeopleSetup["products"], all: string) =>
     keys === null ? all : keys.map((k) => list.find((x) => x.key === k)?.name ?? k).join(", ");
@@ -208,7 +208,8 @@ function PeopleTable({ rows, data, may, onOpen }: TableProps) {
                     onClick={() =>
                       p.offDuty
                         ? change.mutate({
-                            path: `/setup/people/${p.id}/duty`,
+                            call: "POST /setup/people/[id]/duty",
+                            params: { id: p.id },
                             body: { off: false },
                             said: `${p.name} is on duty again.`,
                           })

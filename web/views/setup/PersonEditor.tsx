@@ -24,12 +24,12 @@ type Put = (part: Partial<FullPerson>) => void;
 export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props) {
   const editing = useEditing(`person:${person.id || "new"}`, person);
   const { draft, put: setDraft } = editing;
-  const change = useChange<PeopleSetup>();
+  const change = useChange();
   const put: Put = (part) => setDraft({ ...draft, ...part });
   const save = () => {
     const { offDuty: _, ...body } = draft;
     change.mutate({
-      path: "/setup/people",
+      call: "POST /setup/people",
       body,
       said: `${draft.name} is saved.`,
       after: () => {
@@ -105,8 +105,9 @@ export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props
             look="bare"
             onClick={() =>
               change.mutate({
-                path: `/setup/people/${person.id}/remove`,
-                body: {},
+                call: "POST /setup/people/[id]/remove",
+                params: { id: person.id },
+
                 said: `${person.name} no longer works here. What they did keeps their name.`,
                 after: onClose,
               })

@@ -34,10 +34,12 @@ function Playbacks() {
   if (!routing) return <p className={setup.quiet}>Looking …</p>;
   const chosen = of || (routing.draft ? "draft" : String(routing.version));
   const start = () =>
-    call<Playback>("/playbacks", {
-      of: chosen === "draft" ? "draft" : Number(chosen),
-      days: Number(days),
-      roster,
+    call("POST /playbacks", {
+      body: {
+        of: chosen === "draft" ? "draft" : Number(chosen),
+        days: Number(days),
+        roster,
+      },
     }).then(
       (begun) => {
         setId(begun.id);
@@ -100,7 +102,7 @@ function Playbacks() {
         <p className={setup.row} role="status">
           <progress className={setup.progress} max={run.total || 1} value={run.done} />
           {run.total ? `${Math.round((100 * run.done) / run.total)} % of ${run.total} events` : "Reading …"}
-          <Button onClick={() => void call(`/playbacks/${run.id}/cancel`, {})}>Cancel</Button>
+          <Button onClick={() => void call("POST /playbacks/[id]/cancel", { id: run.id })}>Cancel</Button>
         </p>
       )}
       {run?.state === "cancelled" && <p className={setup.warn}>Cancelled. Nothing was changed.</p>}

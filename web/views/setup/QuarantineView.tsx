@@ -2,17 +2,12 @@ import { useState } from "react";
 import { dayTime } from "../../../core/time/words.ts";
 import { useNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
-import { type Quarantined, useChange, useQuarantine, useSources } from "../../live/setup-queries.ts";
+import { useChange, useQuarantine, useSources } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
+import type { Quarantined } from "../../wire/schemas.ts";
 import styles from "./Setup.module.css";
 import { SetupFrame } from "./SetupFrame.tsx";
-
-interface Replayed {
-  readonly quarantined: boolean;
-  readonly reason: string | null;
-  readonly leadId: string | null;
-}
 
 /** What arrived and could not be understood yet: kept, with the reason, until it is mended. */
 export function QuarantineView() {
@@ -25,7 +20,7 @@ export function QuarantineView() {
 
 function Quarantine() {
   const { data: waiting, error } = useQuarantine();
-  const replayAll = useChange<{ tried: number; understood: number }>();
+  const replayAll = useChange();
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!waiting) return <p className={styles.quiet}>Looking …</p>;
   return (
@@ -38,8 +33,8 @@ function Quarantine() {
             disabled={replayAll.isPending}
             onClick={() =>
               replayAll.mutate({
-                path: "/quarantine/replay",
-                body: {},
+                call: "POST /quarantine/replay",
+
                 said: ({ tried, understood }) =>
                   understood === 0
                     ? `None of the ${tried} can be understood yet. Mend a mapping first.`
@@ -69,12 +64,13 @@ function Held({ one }: { readonly one: Quarantined }) {
   const { data: queue } = useQueue();
   const { data: sources = [] } = useSources();
   const [open, setOpen] = useState(false);
-  const replay = useChange<Replayed>();
+  const replay = useChange();
   const source = sources.find((s) => s.id === one.sourceId);
   const again = (insisted: boolean) =>
     replay.mutate({
-      path: `/quarantine/${one.id}/replay${insisted ? "?insisted=true" : ""}`,
-      body: {},
+      call: "POST /quarantine/[id]/replay",
+      params: { id: one.id },
+      query: { insisted: insisted ? "true" : null },
       said: ({ quarantined, reason }) =>
         quarantined ? `It stays here. ${reason ?? ""}` : "It is a lead now, answered and routed.",
     });

@@ -27,7 +27,7 @@ const changeOf = ({ usual, again, sources }: RepliesSetup): ChangeReplies => ({
 
 function Replies() {
   const { data, error } = useReplies();
-  const save = useChange<RepliesSetup>();
+  const save = useChange();
   const [sourceId, setSource] = useState("");
   const [draft, setDraft] = useSetupDraft<ChangeReplies>("replies", data ? changeOf(data) : null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
@@ -94,7 +94,7 @@ function Replies() {
             look="strong"
             disabled={save.isPending}
             onClick={() =>
-              save.mutate({ path: "/setup/replies", body: draft, said: "In force from now on." })
+              save.mutate({ call: "POST /setup/replies", body: draft, said: "In force from now on." })
             }
           >
             Put in force

@@ -28,7 +28,7 @@ const WORDS = [
 
 function Restraint() {
   const { data, error } = useRestraint();
-  const save = useChange<RestraintSetup>();
+  const save = useChange();
   const [draft, setDraft] = useSetupDraft<RestraintSetup>("restraint", data ?? null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;
@@ -126,7 +126,7 @@ function Restraint() {
             look="strong"
             disabled={save.isPending}
             onClick={() =>
-              save.mutate({ path: "/setup/restraint", body: tidy(draft), said: "In force from now on." })
+              save.mutate({ call: "POST /setup/restraint", body: tidy(draft), said: "In force from now on." })
             }
           >
             Put in force
@@ -149,18 +149,12 @@ function tidy(draft: RestraintSetup): RestraintSetup {
   };
 }
 
-interface Added {
-  readonly added: number;
-  readonly known: number;
-  readonly wrong: readonly string[];
-}
-
 /** Numbers and addresses nothing automatic goes to. */
 function List() {
   const { data = [], error } = useSuppressed();
   const { data: queue } = useQueue();
-  const add = useChange<Added>();
-  const remove = useChange<{ removed: boolean }>();
+  const add = useChange();
+  const remove = useChange();
   const [values, setValues] = useState("");
   const [reason, setReason] = useState("");
   const [wrong, setWrong] = useState<readonly string[]>([]);
@@ -177,7 +171,7 @@ function List() {
         onSubmit={(event) => {
           event.preventDefault();
           add.mutate({
-            path: "/setup/suppressed",
+            call: "POST /setup/suppressed",
             body: { values, reason },
             said: (a) => `${a.added} added${a.known ? `, ${a.known} stood there already` : ""}.`,
             after: (a) => {
@@ -232,7 +226,7 @@ function List() {
                     aria-label={`Take ${row.value} off the list`}
                     onClick={() =>
                       remove.mutate({
-                        path: "/setup/suppressed/remove",
+                        call: "POST /setup/suppressed/remove",
                         body: { value: row.value },
                         said: `${row.value} may be written to again.`,
                       })

@@ -29,7 +29,7 @@ export function RoutingView() {
 
 function Routing() {
   const { data, error } = useRouting();
-  const change = useChange<RoutingSetup>();
+  const change = useChange();
   const [open, setOpen] = useInAddress("rule");
   const [note, setNote] = useState("");
   const say = useSay();
@@ -40,7 +40,7 @@ function Routing() {
   const { zone } = data;
   const keep = (next: RuleSet, said = "") =>
     change.mutateAsync({
-      path: "/setup/routing/draft",
+      call: "POST /setup/routing/draft",
       body: { rules: next.rules, setAside: next.setAside },
       said,
     });
@@ -83,7 +83,7 @@ function Routing() {
                   disabled={data.problem !== null || change.isPending}
                   onClick={() =>
                     change.mutate({
-                      path: "/setup/routing/publish",
+                      call: "POST /setup/routing/publish",
                       body: { note },
                       said: `Version ${data.version + 1} is in force.`,
                       after: () => setNote(""),
@@ -101,8 +101,7 @@ function Routing() {
               look="bare"
               onClick={() =>
                 change.mutate({
-                  path: "/setup/routing/drop",
-                  body: {},
+                  call: "POST /setup/routing/drop",
                   said: "",
                   after: () =>
                     say.done(

@@ -17,16 +17,18 @@ interface Props {
 /** Run the ladder over a lead as if nobody did anything: every rung with its true time, and who would be told. */
 export function Simulate({ draft, kinds, zone }: Props) {
   const [leadId, setLeadId] = useState<string | null>(null);
-  const [about, setAbout] = useState("inquiry");
+  const [about, setAbout] = useState<BellsSetup["kinds"][number]["key"]>("inquiry");
   const [ran, setRan] = useState<Simulated | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const run = () =>
-    call<Simulated>("/setup/bells/simulate", {
-      leadId,
-      about,
-      targets: draft.targets,
-      ladders: draft.ladders,
-      late: draft.late,
+  const run = (leadId: string) =>
+    call("POST /setup/bells/simulate", {
+      body: {
+        leadId,
+        about,
+        targets: draft.targets,
+        ladders: draft.ladders,
+        late: draft.late,
+      },
     }).then(
       (simulated) => {
         setRan(simulated);
@@ -49,7 +51,7 @@ export function Simulate({ draft, kinds, zone }: Props) {
           options={kinds.map((k) => ({ value: k.key, label: k.name }))}
           onChange={setAbout}
         />
-        <Button disabled={!leadId} onClick={() => void run()}>
+        <Button disabled={!leadId} onClick={() => leadId && void run(leadId)}>
           Simulate
         </Button>
       </div>

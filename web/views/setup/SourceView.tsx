@@ -58,9 +58,9 @@ function Source({ sourceKey }: { readonly sourceKey: string }) {
 }
 
 function Head({ source }: { readonly source: SourceDetail }) {
-  const change = useChange<SourceDetail>();
+  const change = useChange();
   const set = (state: SourceDetail["state"], said: string) =>
-    change.mutate({ path: `/sources/${source.key}`, body: { state }, said });
+    change.mutate({ call: "POST /sources/[id]", params: { id: source.key }, body: { state }, said });
   return (
     <div className={styles.top}>
       <h1>{source.name}</h1>
@@ -165,8 +165,8 @@ function Health({ source }: { readonly source: SourceDetail }) {
 
 /** How the outside reaches it. */
 function Connection({ source }: { readonly source: SourceDetail }) {
-  const change = useChange<SourceDetail>();
-  const catchUp = useChange<{ fetched: number; fresh: number }>();
+  const change = useChange();
+  const catchUp = useChange();
   const { data: people = [] } = usePeople();
   const [line, setLine] = useState(source.line ?? "");
   const address = `${location.origin}/api/v1/intake/${source.key}`;
@@ -183,8 +183,9 @@ function Connection({ source }: { readonly source: SourceDetail }) {
             <Button
               onClick={() =>
                 catchUp.mutate({
-                  path: `/sources/${source.key}/catch-up`,
-                  body: {},
+                  call: "POST /sources/[id]/catch-up",
+                  params: { id: source.key },
+
                   said: ({ fetched, fresh }) => `${fetched} fetched from the platform; ${fresh} were new.`,
                 })
               }
@@ -195,8 +196,9 @@ function Connection({ source }: { readonly source: SourceDetail }) {
               <Button
                 onClick={() =>
                   change.mutate({
-                    path: `/sources/${source.key}/questions`,
-                    body: {},
+                    call: "POST /sources/[id]/questions",
+                    params: { id: source.key },
+
                     said: "The form’s new questions are taken over.",
                   })
                 }
@@ -212,7 +214,12 @@ function Connection({ source }: { readonly source: SourceDetail }) {
           className={styles.stack}
           onSubmit={(event) => {
             event.preventDefault();
-            change.mutate({ path: `/sources/${source.key}`, body: { line }, said: "The line is changed." });
+            change.mutate({
+              call: "POST /sources/[id]",
+              params: { id: source.key },
+              body: { line },
+              said: "The line is changed.",
+            });
           }}
         >
           <Field
@@ -232,7 +239,8 @@ function Connection({ source }: { readonly source: SourceDetail }) {
               ]}
               onChange={(id) =>
                 change.mutate({
-                  path: `/sources/${source.key}`,
+                  call: "POST /sources/[id]",
+                  params: { id: source.key },
                   body: { lineOwnerId: id || null },
                   said: id
                     ? "Whoever calls this line is theirs."

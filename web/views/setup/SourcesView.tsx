@@ -158,12 +158,12 @@ interface Made {
 const HAS_LINE = new Set(["call", "text", "email", "document"]);
 
 function AddSource({ onClose }: { readonly onClose: () => void }) {
-  const change = useChange<SourceRow>();
+  const change = useChange();
   const form = useForm<Made>({ defaultValues: { name: "", channel: "website", line: "" } });
   const channel = form.watch("channel");
   const save = form.handleSubmit(({ line, ...made }) =>
     change.mutate({
-      path: "/sources",
+      call: "POST /sources",
       body: { ...made, ...(HAS_LINE.has(made.channel) && line && { line }) },
       said: "",
       after: (source) => location.assign(`/setup/sources/${source.key}`),

@@ -28,9 +28,9 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
   const { draft, changed, put: setDraft } = editing;
   const [language, setLanguage] = useState("en");
   const [leadId, setLead] = useState<string | null>(null);
-  const save = useChange<Template>();
-  const remove = useChange<{ removed: string }>();
-  const trial = useChange<{ to: string }>();
+  const save = useChange();
+  const remove = useChange();
+  const trial = useChange();
   const { data: tried } = useTriedTemplate(draft, language, leadId);
   const body = useRef<HTMLTextAreaElement>(null);
   const text = draft.texts[language] ?? { body: "", ...(draft.channel === "email" && { subject: "" }) };
@@ -122,7 +122,7 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
               disabled={!tried?.body || trial.isPending}
               onClick={() =>
                 trial.mutate({
-                  path: "/setup/templates/send",
+                  call: "POST /setup/templates/send",
                   body: { template: draft, language, leadId },
                   said: ({ to }) => `It is on its way to ${to}.`,
                 })
@@ -139,7 +139,7 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
           disabled={!changed || save.isPending}
           onClick={() =>
             save.mutate({
-              path: "/setup/templates",
+              call: "POST /setup/templates",
               body: draft,
               said: `“${draft.name}” is saved.`,
               after: () => {
@@ -165,8 +165,9 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
             look="bare"
             onClick={() =>
               remove.mutate({
-                path: `/setup/templates/${template.id}/remove`,
-                body: {},
+                call: "POST /setup/templates/[id]/remove",
+                params: { id: template.id },
+
                 said: `“${template.name}” is removed.`,
                 after: onClose,
               })

@@ -40,10 +40,13 @@ export function TestRun({
     try {
       const sample = Object.keys(fields).length > 0 ? fields : SAMPLE;
       setRun(
-        await call<Run>(`/sources/${source.key}/test`, {
-          fields: sample,
-          mapping,
-          byRules: goes === "rules",
+        await call("POST /sources/[id]/test", {
+          id: source.key,
+          body: {
+            fields: sample,
+            mapping,
+            byRules: goes === "rules",
+          },
         }),
       );
     } catch (error) {
@@ -52,7 +55,7 @@ export function TestRun({
   };
   const wipe = async (leadId: string) => {
     try {
-      await call(`/leads/${leadId}/wipe`, {});
+      await call("POST /leads/[id]/wipe", { id: leadId });
       setRun(null);
       say.done("The test lead is gone, with everything about it.");
       void client.invalidateQueries({ queryKey: ["queue"] });

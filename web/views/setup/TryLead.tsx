@@ -13,7 +13,8 @@ export function TryLead({ hasDraft }: { readonly hasDraft: boolean }) {
   const [tried, setTried] = useState<{ which: string; trace: Trace } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const ask = (which: "live" | "draft") =>
-    call<Trace>("/setup/routing/try", { leadId: lead, which }).then(
+    lead &&
+    call("POST /setup/routing/try", { body: { leadId: lead, which } }).then(
       (trace) => {
         setTried({ which, trace });
         setProblem(null);

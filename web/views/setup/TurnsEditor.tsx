@@ -16,7 +16,7 @@ const turnsOf = ({ turns, standby, passReasons }: RoutingSetup): Turns => ({ tur
 /** What holds for every rule: turns that came to nothing, who is on standby in which order, and why one may pass. */
 export function TurnsEditor({ data }: { readonly data: RoutingSetup }) {
   const [draft, setDraft] = useState(turnsOf(data));
-  const change = useChange<RoutingSetup>();
+  const change = useChange();
   const changed = JSON.stringify(draft) !== JSON.stringify(turnsOf(data));
   const put = (part: Partial<Turns["turns"]>) => setDraft({ ...draft, turns: { ...draft.turns, ...part } });
   const others = data.people.filter((p) => !draft.standby.includes(p.id));
@@ -114,7 +114,7 @@ export function TurnsEditor({ data }: { readonly data: RoutingSetup }) {
               disabled={change.isPending}
               onClick={() =>
                 change.mutate({
-                  path: "/setup/routing/turns",
+                  call: "POST /setup/routing/turns",
                   body: draft,
                   said: "In force from now on.",
                   after: (now) => setDraft(turnsOf(now)),

@@ -28,7 +28,7 @@ const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slic
 
 function Waking() {
   const { data, error } = useParking();
-  const save = useChange<ParkingSetup>();
+  const save = useChange();
   const [draft, setDraft] = useSetupDraft<SaveParking>("waking", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
@@ -144,7 +144,7 @@ function Waking() {
           saving={save.isPending}
           onSave={() =>
             save.mutate({
-              path: "/setup/parking",
+              call: "POST /setup/parking",
               body: draft,
               said: "In force from now on.",
               after: (now) => setDraft(draftOf(now)),

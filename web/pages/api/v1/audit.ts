@@ -1,7 +1,7 @@
-import { cursorOf, endpoint, limitOf } from "../../../api/endpoint.ts";
+import { cursorOf, limitOf, serve } from "../../../api/endpoint.ts";
 import { toAudit } from "../../../wire/shape-routing.ts";
 
-export const GET = endpoint(null, ({ desk, query }) => {
+export const GET = serve("GET /audit", ({ desk, query }) => {
   const limit = limitOf(query);
   const cursor = cursorOf(query);
   const entries = desk.office.audits(limit, cursor);

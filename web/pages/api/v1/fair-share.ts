@@ -1,4 +1,4 @@
-import { endpoint, problem } from "../../../api/endpoint.ts";
+import { problem, serve } from "../../../api/endpoint.ts";
 import { toFairShare } from "../../../wire/shape-routing.ts";
 
 const DAY = 86_400_000;
@@ -6,7 +6,7 @@ const DAY = 86_400_000;
 const LONGEST = 3_660;
 
 /** How hand-offs really fell out over a span, or the last so many days; thirty when nothing is said. */
-export const GET = endpoint(null, ({ desk, query }) => {
+export const GET = serve("GET /fair-share", ({ desk, query }) => {
   const now = desk.clock.now();
   const from = query.has("from")
     ? Date.parse(query.get("from")!)

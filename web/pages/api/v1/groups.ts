@@ -1,6 +1,6 @@
-import { endpoint } from "../../../api/endpoint.ts";
+import { serve } from "../../../api/endpoint.ts";
 
-export const GET = endpoint(null, ({ desk }) => ({
+export const GET = serve("GET /groups", ({ desk }) => ({
   items: desk.setup.groups.map(({ id, name, way, members }) => ({
     id,
     name,

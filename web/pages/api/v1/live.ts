@@ -1,6 +1,6 @@
 import { isTheirs } from "../../../../core/access/access.ts";
 import { ACCESS_CHANGED, BEGUN_AGAIN, type Change } from "../../../../server/live/feed.ts";
-import { endpoint } from "../../../api/endpoint.ts";
+import { serve } from "../../../api/endpoint.ts";
 import { type Caller, identify } from "../../../api/identify.ts";
 
 /** How often a line is sent on a silent stream, so that nothing between cuts it (ms). */
@@ -29,7 +29,7 @@ const SHOW_AGAIN: readonly string[] = [...ACCESS_CHANGED.kinds, "setup"];
  * Server-sent events: one per lead that changed. `Last-Event-ID` gets what was missed, or `reset` when that is much. It
  * ends with the session or key it was begun with.
  */
-export const GET = endpoint(null, ({ desk, me, context, query }) => {
+export const GET = serve("GET /live", ({ desk, me, context, query }) => {
   const { request, locals } = context;
   let caller: Caller = locals.caller!;
   const said = request.headers.get("last-event-id") ?? query.get("after");

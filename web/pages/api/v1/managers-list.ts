@@ -1,4 +1,4 @@
-import { endpoint } from "../../../api/endpoint.ts";
+import { serve } from "../../../api/endpoint.ts";
 import { toManagersList } from "../../../wire/shape-bells.ts";
 
-export const GET = endpoint(null, ({ desk }) => toManagersList(desk));
+export const GET = serve("GET /managers-list", ({ desk }) => toManagersList(desk));

@@ -1,5 +1,5 @@
 import type { APIRoute } from "astro";
 import { json } from "../../../api/endpoint.ts";
-import { openApi } from "../../../wire/openapi.ts";
+import { openApi } from "../../../calls/openapi.ts";
 
 export const GET: APIRoute = () => json(openApi());

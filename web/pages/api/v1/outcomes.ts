@@ -1,9 +1,9 @@
 import { afterOutcome } from "../../../../core/desk/try.ts";
-import { endpoint } from "../../../api/endpoint.ts";
+import { serve } from "../../../api/endpoint.ts";
 import { iso } from "../../../wire/shape.ts";
 
 /** What a try can have come to, with what each would set next for this lead if logged now. */
-export const GET = endpoint(null, ({ desk, query }) => {
+export const GET = serve("GET /outcomes", ({ desk, query }) => {
   const world = desk.look(query.get("lead"));
   return {
     items: desk.setup.policies.outcomes.map((outcome) => {

@@ -1,4 +1,4 @@
-import { cursorOf, endpoint, limitOf } from "../../../api/endpoint.ts";
+import { cursorOf, limitOf, serve } from "../../../api/endpoint.ts";
 import { toParked } from "../../../wire/shape-bells.ts";
 
-export const GET = endpoint(null, ({ desk, query }) => toParked(desk, limitOf(query), cursorOf(query)));
+export const GET = serve("GET /parked", ({ desk, query }) => toParked(desk, limitOf(query), cursorOf(query)));

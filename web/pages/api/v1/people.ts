@@ -1,4 +1,4 @@
-import { endpoint } from "../../../api/endpoint.ts";
+import { serve } from "../../../api/endpoint.ts";
 import { toPeople } from "../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk }) => ({ items: toPeople(desk), next: null }));
+export const GET = serve("GET /people", ({ desk }) => ({ items: toPeople(desk), next: null }));

@@ -1,6 +1,6 @@
-import { endpoint, limitOf } from "../../../api/endpoint.ts";
+import { limitOf, serve } from "../../../api/endpoint.ts";
 import { toQueue } from "../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk, me, rights, query }) =>
+export const GET = serve("GET /queue", ({ desk, me, rights, query }) =>
   toQueue(desk, limitOf(query), query.has("later"), rights.has("leads.all") ? null : me.id),
 );

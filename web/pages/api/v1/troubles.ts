@@ -1,8 +1,8 @@
 import { troublesOf } from "../../../../server/bells/troubles.ts";
-import { endpoint } from "../../../api/endpoint.ts";
+import { serve } from "../../../api/endpoint.ts";
 import { iso } from "../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk }) => ({
+export const GET = serve("GET /troubles", ({ desk }) => ({
   items: troublesOf(desk).map((trouble) => ({ ...trouble, since: iso(trouble.since) })),
   next: null,
 }));

@@ -1,4 +1,4 @@
-import { endpoint } from "../../../../api/endpoint.ts";
+import { serve } from "../../../../api/endpoint.ts";
 import { toAccess } from "../../../../wire/shape-access.ts";
 
-export const GET = endpoint(null, ({ desk, context }) => toAccess(desk, context.locals.accounts));
+export const GET = serve("GET /access", ({ desk, context }) => toAccess(desk, context.locals.accounts));

@@ -1,7 +1,7 @@
-import { endpoint, problem } from "../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
 /** Where to go to sign in at the ad platform; where none is set up, which setting is missing. */
-export const POST = endpoint(null, ({ context }) => {
+export const POST = serve("POST /ads/connect", ({ context }) => {
   const { ads, publicUrl } = context.locals;
   const missing = ads.missing;
   return missing ? problem(409, "Not set up", missing) : { url: ads.authorizeUrl(`${publicUrl}/setup/ads`) };

@@ -1,11 +1,10 @@
 import { guessMapping } from "../../../../../core/intake/guess.ts";
 import { connectAdForm } from "../../../../../core/setup/change-sources.ts";
-import { endpoint, json, problem, refusal } from "../../../../api/endpoint.ts";
-import { ConnectAds } from "../../../../wire/setup-schemas.ts";
+import { json, problem, refusal, serve } from "../../../../api/endpoint.ts";
 import { toSourceRow } from "../../../../wire/shape-setup.ts";
 
 /** Connect one form: a draft source with its questions mapped by name, and deliveries signed from now on. */
-export const POST = endpoint(ConnectAds, async ({ desk, me, body, context }) => {
+export const POST = serve("POST /ads/forms", async ({ desk, me, body, context }) => {
   const { ads, origin } = context.locals;
   try {
     const account = (await ads.accounts()).find((a) => a.id === body.accountId);

@@ -1,7 +1,7 @@
-import { endpoint } from "../../../../api/endpoint.ts";
+import { serve } from "../../../../api/endpoint.ts";
 
 /** How the connection to the ad platform stands: accounts, pages and forms by name, and which are sources already. */
-export const GET = endpoint(null, async ({ desk, context }) => {
+export const GET = serve("GET /ads", async ({ desk, context }) => {
   const { ads } = context.locals;
   if (!ads.connected) return { connected: false, problem: null, accounts: [] };
   try {

@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { CallReport, reportCall } from "../../../../../server/calls/carrier.ts";
 import { OutReport } from "../../../../../server/calls/dialer.ts";
 import { isSigned } from "../../../../../server/intake/signature.ts";
-import { json, problem } from "../../../../api/endpoint.ts";
+import { invalid, json, problem } from "../../../../api/endpoint.ts";
 
 /** What the carrier reports of calls on our lines; signed by Standard Webhooks. */
 export const POST: APIRoute = async ({ request, locals }) => {
@@ -30,15 +30,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
     return problem(404, "No such call", `The desk has made no call ${out.data.call_id}.`);
   }
   const report = CallReport.safeParse(sent);
-  if (!report.success) {
-    const errors = report.error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
-    return problem(
-      422,
-      "Something is missing or wrong",
-      errors.map((e) => `${e.path}: ${e.message}`).join("; "),
-      errors,
-    );
-  }
+  if (!report.success) return invalid(report.error);
   const reported = await reportCall(desk, report.data);
   if (!reported.ok) return problem(reported.status, "No such line", reported.said);
   return json(reported.receipt ?? { leadId: null }, 202);

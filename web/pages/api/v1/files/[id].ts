@@ -1,8 +1,8 @@
 import { cleanName, isShown } from "../../../../../server/files/files.ts";
-import { endpoint, problem } from "../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
 /** A file that came with something. Sound and pictures may be shown in place; everything else is handed out only. */
-export const GET = endpoint(null, ({ desk, params, query, context }) => {
+export const GET = serve("GET /files/[id]", ({ desk, params, query, context }) => {
   const file = desk.files.read(params.id ?? "");
   if (!file) return problem(404, "No such file", "There is no file with that id.");
   const name = cleanName(query.get("name") ?? "file");

@@ -1,8 +1,8 @@
 import { cleanName } from "../../../../../server/files/files.ts";
-import { endpoint, json, problem } from "../../../../api/endpoint.ts";
+import { json, problem, serve } from "../../../../api/endpoint.ts";
 
 /** Keep a file to send along with a mail: the body is the file, `name` is what it is called. */
-export const POST = endpoint(null, async ({ desk, me, query, context }) => {
+export const POST = serve("POST /files", async ({ desk, me, query, context }) => {
   const bytes = Buffer.from(await context.request.arrayBuffer());
   if (bytes.length === 0)
     return problem(422, "An empty file", "There is nothing in this file. Choose another one.");

@@ -1,15 +1,14 @@
-import { endpoint, json } from "../../../../api/endpoint.ts";
+import { json, serve } from "../../../../api/endpoint.ts";
 import { sourceById } from "../../../../api/source.ts";
-import { StartImport } from "../../../../wire/setup-schemas.ts";
 import { toImport } from "../../../../wire/shape-setup.ts";
 
-export const GET = endpoint(null, ({ desk }) => ({
+export const GET = serve("GET /imports", ({ desk }) => ({
   items: desk.imports.list().map((row) => toImport(row, desk.setup)),
   next: null,
 }));
 
 /** Begin an import that was previewed and checked. It goes on in the background. */
-export const POST = endpoint(StartImport, ({ desk, me, body }) => {
+export const POST = serve("POST /imports", ({ desk, me, body }) => {
   const { fileId, name, sourceId, total, ...options } = body;
   const source = sourceById(desk, sourceId);
   if (source instanceof Response) return source;

@@ -1,7 +1,7 @@
-import { endpoint, problem } from "../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
 /** Keep a file and show how it would be read. The body is the file; `?name=` says what it is called. */
-export const POST = endpoint(null, async ({ desk, context, query }) => {
+export const POST = serve("POST /imports/preview", async ({ desk, context, query }) => {
   const bytes = Buffer.from(await context.request.arrayBuffer());
   if (bytes.length === 0) return problem(422, "Empty", "The file is empty.");
   const preview = desk.imports.preview(bytes, query.get("name") ?? "spreadsheet.csv");

@@ -3,14 +3,13 @@ import type { Written } from "../../../../../core/desk/learn.ts";
 import type { Lead } from "../../../../../core/lead/lead.ts";
 import { holder } from "../../../../../core/words/holder.ts";
 import { leadFor } from "../../../../api/belongs.ts";
-import { answer, endpoint, json, limitOf, problem } from "../../../../api/endpoint.ts";
-import { Entry } from "../../../../wire/setup-schemas.ts";
+import { answer, json, limitOf, problem, serve } from "../../../../api/endpoint.ts";
 import { toLead } from "../../../../wire/shape.ts";
 
 const Filter = z.enum(["open", "waiting", "rung", "answered", "listed", "closed"]);
 const Sort = z.enum(["recent", "created"]);
 
-export const GET = endpoint(null, ({ desk, me, rights, query }) => {
+export const GET = serve("GET /leads", ({ desk, me, rights, query }) => {
   const filter = Filter.optional().safeParse(query.get("filter") || undefined);
   if (!filter.success)
     return problem(422, "No such filter", `filter: give one of ${Filter.options.join(", ")}.`, [
@@ -37,7 +36,7 @@ export const GET = endpoint(null, ({ desk, me, rights, query }) => {
  * Enter somebody by hand. A known number or address joins them to their lead; of a lead that is nobody's business of
  * whoever enters it they learn only that it is known, and who has it.
  */
-export const POST = endpoint(Entry, ({ desk, me, rights, body }) => {
+export const POST = serve("POST /leads", ({ desk, me, rights, body }) => {
   if (body.ownerId && body.ownerId !== me.id && !rights.has("leads.move"))
     return problem(403, "Not yours to do", "You may take it yourself, or have it routed.", [
       { path: "ownerId", message: "Only coordinators and managers give leads to others." },

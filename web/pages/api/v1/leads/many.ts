@@ -4,8 +4,8 @@ import { give } from "../../../../../core/desk/hand-off.ts";
 import { park } from "../../../../../core/desk/park.ts";
 import type { Decided, World } from "../../../../../core/desk/plan.ts";
 import { close } from "../../../../../core/desk/work.ts";
-import { endpoint } from "../../../../api/endpoint.ts";
-import { ActMany } from "../../../../wire/bells-schemas.ts";
+import { serve } from "../../../../api/endpoint.ts";
+import type { ActMany } from "../../../../wire/bells-schemas.ts";
 
 type Body = z.infer<typeof ActMany>;
 
@@ -19,7 +19,7 @@ const ACTS: Readonly<Record<Exclude<Body["do"], "undo">, (world: World, by: stri
   };
 
 /** Do the same to many leads: each for itself, so that one that can't be holds up none of the others. */
-export const POST = endpoint(ActMany, ({ desk, me, body }) => {
+export const POST = serve("POST /leads/many", ({ desk, me, body }) => {
   const results = [...new Set(body.ids)].map((id) => {
     const act = body.do;
     const result =

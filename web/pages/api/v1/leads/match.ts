@@ -1,10 +1,9 @@
 import { leadFor } from "../../../../api/belongs.ts";
-import { endpoint } from "../../../../api/endpoint.ts";
-import { WhoMayBe } from "../../../../wire/setup-schemas.ts";
+import { serve } from "../../../../api/endpoint.ts";
 import { toMaybe } from "../../../../wire/shape.ts";
 
 /** Who the person with these facts may be: asked while somebody types. */
-export const POST = endpoint(WhoMayBe, ({ desk, me, rights, body }) => {
+export const POST = serve("POST /leads/match", ({ desk, me, rights, body }) => {
   const source = desk.setup.sources.find((s) => s.channel === "hand");
   if (!source) return { sure: null, likely: [], unread: [] };
   const { sure, likely, unread } = desk.byHand.whoMayBe(source, body.fields);

@@ -2,9 +2,9 @@ import { ALERTS } from "../../../../../core/policy/alerts.ts";
 import { isOff } from "../../../../../core/policy/people.ts";
 import { waysFor } from "../../../../../core/policy/told.ts";
 import type { AlertAbout } from "../../../../../core/vocabulary.ts";
-import { endpoint } from "../../../../api/endpoint.ts";
+import { serve } from "../../../../api/endpoint.ts";
 
-export const GET = endpoint(null, ({ desk, me, rights, context }) => ({
+export const GET = serve("GET /me", ({ desk, me, rights, context }) => ({
   id: me.id,
   name: me.name,
   role: me.role,

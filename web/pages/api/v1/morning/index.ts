@@ -1,13 +1,12 @@
 import { changeMorning } from "../../../../../core/setup/change-bells.ts";
-import { endpoint, refusal } from "../../../../api/endpoint.ts";
-import { SaveMorning } from "../../../../wire/bells-schemas.ts";
+import { refusal, serve } from "../../../../api/endpoint.ts";
 import { toMorning } from "../../../../wire/shape-bells.ts";
 
 /** The morning summary as it would be sent now. */
-export const GET = endpoint(null, ({ desk }) => toMorning(desk));
+export const GET = serve("GET /morning", ({ desk }) => toMorning(desk));
 
 /** Switch the summary on or off, and choose how it comes. */
-export const POST = endpoint(SaveMorning, ({ desk, me, body }) => {
+export const POST = serve("POST /morning", ({ desk, me, body }) => {
   const changed = desk.office.change(me.id, (setup) => changeMorning(setup, body));
   return changed.ok ? toMorning(desk) : refusal(changed.problem);
 });

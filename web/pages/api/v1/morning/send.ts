@@ -1,4 +1,6 @@
-import { endpoint } from "../../../../api/endpoint.ts";
+import { serve } from "../../../../api/endpoint.ts";
 
 /** Send the summary to every manager now. */
-export const POST = endpoint(null, ({ desk }) => ({ sent: desk.morning.send(desk.newId("now")) }));
+export const POST = serve("POST /morning/send", ({ desk }) => ({
+  sent: desk.morning.send(desk.newId("now")),
+}));

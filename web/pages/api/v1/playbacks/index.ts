@@ -1,11 +1,10 @@
-import { endpoint, problem } from "../../../../api/endpoint.ts";
-import { StartPlayback } from "../../../../wire/routing-schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 import { toPlayback } from "../../../../wire/shape-routing.ts";
 
 const DAY = 86_400_000;
 
 /** Play the draft or a version of the rules over what really came in. */
-export const POST = endpoint(StartPlayback, ({ desk, body }) => {
+export const POST = serve("POST /playbacks", ({ desk, body }) => {
   const { draft } = desk.setup.policies.routing;
   const set = body.of === "draft" ? draft : desk.office.versions().find((v) => v.version === body.of);
   if (!set)

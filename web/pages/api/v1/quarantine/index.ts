@@ -1,7 +1,7 @@
-import { endpoint, limitOf } from "../../../../api/endpoint.ts";
+import { limitOf, serve } from "../../../../api/endpoint.ts";
 import { iso } from "../../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk, query }) => {
+export const GET = serve("GET /quarantine", ({ desk, query }) => {
   const limit = limitOf(query);
   const rows = desk.reader.quarantine(limit, query.get("sourceId"), query.get("cursor"));
   const last = rows.length === limit ? rows.at(-1) : undefined;

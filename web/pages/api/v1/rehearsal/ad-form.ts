@@ -1,7 +1,6 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { AdFormIn } from "../../../../wire/schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
-export const POST = rehearsing(AdFormIn, async (rehearsal, { body }) => {
+export const POST = serve("POST /rehearsal/ad-form", async ({ rehearsal, body }) => {
   const sent = await rehearsal.adForm(body.source, body.answers, body.hold);
   if (sent instanceof Response)
     return new Response(await sent.text(), { status: sent.status, headers: sent.headers });

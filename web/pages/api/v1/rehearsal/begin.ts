@@ -1,7 +1,6 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { Begin } from "../../../../wire/schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
-export const POST = rehearsing(Begin, async (_, { body, context }) => {
+export const POST = serve("POST /rehearsal/begin", async ({ body, context }) => {
   const { beginAgain } = context.locals;
   if (!beginAgain)
     return problem(

@@ -1,8 +1,7 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { CallIn } from "../../../../wire/setup-schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
 /** Somebody calls one of our lines; when it is answered, whoever asks has picked it up. */
-export const POST = rehearsing(CallIn, async (rehearsal, { body, me }) => {
+export const POST = serve("POST /rehearsal/call", async ({ rehearsal, body, me }) => {
   const called = await rehearsal.call(body, me.id);
   return "problem" in called
     ? problem(422, "Not put through", called.problem, [{ path: "to", message: called.problem }])

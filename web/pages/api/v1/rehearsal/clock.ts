@@ -1,10 +1,9 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { MoveClock } from "../../../../wire/schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 import { iso } from "../../../../wire/shape.ts";
 
-export const GET = rehearsing(null, (rehearsal) => ({ now: iso(rehearsal.now()) }));
+export const GET = serve("GET /rehearsal/clock", ({ rehearsal }) => ({ now: iso(rehearsal.now()) }));
 
-export const POST = rehearsing(MoveClock, async (rehearsal, { body }) => {
+export const POST = serve("POST /rehearsal/clock", async ({ rehearsal, body }) => {
   const moved = await ("to" in body
     ? rehearsal.moveTo(Date.parse(body.to))
     : rehearsal.moveBy(length(body.advance)));

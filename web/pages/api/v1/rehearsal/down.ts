@@ -1,8 +1,7 @@
-import { rehearsing } from "../../../../api/endpoint.ts";
-import { SetDown } from "../../../../wire/schemas.ts";
+import { serve } from "../../../../api/endpoint.ts";
 
-export const GET = rehearsing(null, (rehearsal) => ({ down: [...rehearsal.outside.down] }));
+export const GET = serve("GET /rehearsal/down", ({ rehearsal }) => ({ down: [...rehearsal.outside.down] }));
 
-export const POST = rehearsing(SetDown, (rehearsal, { body }) => ({
+export const POST = serve("POST /rehearsal/down", ({ rehearsal, body }) => ({
   down: rehearsal.setDown(body.channel, body.down),
 }));

@@ -1,7 +1,6 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { EmailIn } from "../../../../wire/setup-schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
-export const POST = rehearsing(EmailIn, async (rehearsal, { body }) => {
+export const POST = serve("POST /rehearsal/email", async ({ rehearsal, body }) => {
   const sent = await rehearsal.email(body);
   return "problem" in sent
     ? problem(422, "Not delivered", sent.problem, [{ path: "to", message: sent.problem }])

@@ -1,7 +1,7 @@
-import { rehearsing } from "../../../../api/endpoint.ts";
+import { serve } from "../../../../api/endpoint.ts";
 
 /** The stand-in ad platform's forms that a source of ours is connected to. */
-export const GET = rehearsing(null, (rehearsal, { desk }) => {
+export const GET = serve("GET /rehearsal/forms", ({ rehearsal, desk }) => {
   const forms = rehearsal.platform.forms();
   const items = desk.setup.sources.flatMap(({ key, adForm }) => {
     const form = forms.find((f) => f.id === adForm?.formId);

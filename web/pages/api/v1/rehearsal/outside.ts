@@ -1,8 +1,8 @@
-import { limitOf, rehearsing } from "../../../../api/endpoint.ts";
+import { limitOf, serve } from "../../../../api/endpoint.ts";
 import { iso } from "../../../../wire/shape.ts";
 
 /** What phones, mailboxes and chats have received, oldest first; with `limit`, the newest so many. */
-export const GET = rehearsing(null, (rehearsal, { query }) => {
+export const GET = serve("GET /rehearsal/outside", ({ rehearsal, query }) => {
   const channel = query.get("channel");
   const since = query.get("since");
   const all = rehearsal.outside.list({

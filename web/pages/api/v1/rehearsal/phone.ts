@@ -1,9 +1,11 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { PlayPhone } from "../../../../wire/answering-schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
-export const GET = rehearsing(null, (rehearsal) => ({ items: rehearsal.calls(), next: null }));
+export const GET = serve("GET /rehearsal/phone", ({ rehearsal }) => ({
+  items: rehearsal.calls(),
+  next: null,
+}));
 
-export const POST = rehearsing(PlayPhone, async (rehearsal, { body }) => {
+export const POST = serve("POST /rehearsal/phone", async ({ rehearsal, body }) => {
   const done = await rehearsal.phone(body.callId, body.does);
   return done ? { done } : problem(409, "Not on the line", "This call has ended, or is past that.");
 });

@@ -1,7 +1,6 @@
-import { problem, rehearsing } from "../../../../api/endpoint.ts";
-import { TextIn } from "../../../../wire/schemas.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
-export const POST = rehearsing(TextIn, async (rehearsal, { body }) => {
+export const POST = serve("POST /rehearsal/text", async ({ rehearsal, body }) => {
   const heard = await rehearsal.text(body.from, body.to, body.body);
   return "problem" in heard
     ? problem(422, "Not sent", heard.problem, [{ path: "from", message: heard.problem }])

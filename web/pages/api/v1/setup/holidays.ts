@@ -1,8 +1,8 @@
 import { holidaysIn, regionsOf } from "../../../../../core/time/holidays.ts";
-import { endpoint, problem } from "../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../api/endpoint.ts";
 
 /** The public holidays of a country or region in a year, and the country's regions. */
-export const GET = endpoint(null, ({ query }) => {
+export const GET = serve("GET /setup/holidays", ({ query }) => {
   const country = query.get("country") ?? "";
   const year = Number(query.get("year"));
   if (!/^[A-Z]{2}$/.test(country) || !Number.isInteger(year) || year < 1950 || year > 2100)

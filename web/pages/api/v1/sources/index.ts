@@ -1,9 +1,8 @@
 import { addSource } from "../../../../../core/setup/change-sources.ts";
-import { endpoint, json, refusal } from "../../../../api/endpoint.ts";
-import { NewSource } from "../../../../wire/setup-schemas.ts";
+import { json, refusal, serve } from "../../../../api/endpoint.ts";
 import { toSourceRow } from "../../../../wire/shape-setup.ts";
 
-export const GET = endpoint(null, ({ desk, context }) => ({
+export const GET = serve("GET /sources", ({ desk, context }) => ({
   items: desk.setup.sources.map(({ id, key, name, channel, state, line, signingSecret }) => ({
     id,
     key,
@@ -17,7 +16,7 @@ export const GET = endpoint(null, ({ desk, context }) => ({
 }));
 
 /** A new source begins as a draft. */
-export const POST = endpoint(NewSource, async ({ desk, me, body }) => {
+export const POST = serve("POST /sources", async ({ desk, me, body }) => {
   const added = addSource(desk.setup, { id: desk.newId("src"), ...body });
   if (!added.ok) return refusal(added.problem);
   desk.changeSetup(added.setup, me.id);

@@ -1,6 +1,5 @@
-import { z } from "zod";
-import { endpoint } from "../../../../../api/endpoint.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(z.object({}), ({ params, context }) => ({
+export const POST = serve("POST /calls/[id]/done", ({ params, context }) => ({
   done: context.locals.dialer.putAside(params.id ?? ""),
 }));

@@ -1,7 +1,6 @@
-import { z } from "zod";
-import { endpoint } from "../../../../../api/endpoint.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(z.object({}), async ({ params, context }) => {
+export const POST = serve("POST /calls/[id]/hang-up", async ({ params, context }) => {
   await context.locals.dialer.hangUp(params.id ?? "");
   return { asked: true };
 });

@@ -1,6 +1,5 @@
-import { endpoint } from "../../../../../api/endpoint.ts";
-import { CallNotes } from "../../../../../wire/answering-schemas.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(CallNotes, ({ params, body, context }) => ({
+export const POST = serve("POST /calls/[id]/notes", ({ params, body, context }) => ({
   kept: context.locals.dialer.note(params.id ?? "", body.notes),
 }));

@@ -1,7 +1,7 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
 /** The rows that could not be loaded, with reasons, to mend and load again. */
-export const GET = endpoint(null, ({ desk, params }) => {
+export const GET = serve("GET /imports/[id]/rejects.csv", ({ desk, params }) => {
   const table = desk.imports.rejects(params.id ?? "");
   if (table === null) return problem(404, "No such import", "There is no import with that id.");
   return new Response(`\uFEFF${table}`, {

@@ -1,4 +1,4 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
 const ENDINGS: readonly [RegExp, string][] = [
   [/rfc822/, "eml"],
@@ -9,7 +9,7 @@ const ENDINGS: readonly [RegExp, string][] = [
 ];
 
 /** What arrived, byte for byte, as a download. A spreadsheet's row gives the whole file. */
-export const GET = endpoint(null, ({ desk, params }) => {
+export const GET = serve("GET /inquiries/[id]/original", ({ desk, params }) => {
   const id = params.id ?? "";
   const original = desk.reader.original(id) ?? desk.imports.originalOf(id);
   if (!original) return problem(404, "No such inquiry", "There is no inquiry with that id.");

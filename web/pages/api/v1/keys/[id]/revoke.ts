@@ -1,6 +1,6 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(null, ({ desk, me, params }) =>
+export const POST = serve("POST /keys/[id]/revoke", ({ desk, me, params }) =>
   desk.keys.revoke(params.id ?? "", me.id)
     ? { revoked: true }
     : problem(404, "No such key", "There is no key with that id, or it was revoked already."),

@@ -1,7 +1,6 @@
 import { close } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Close } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Close, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/close", ({ desk, me, params, body }) =>
   answer(desk.act(params.id ?? "", (world) => close(world, me.id, body.reason))),
 );

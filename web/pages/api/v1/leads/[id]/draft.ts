@@ -1,10 +1,11 @@
 import { engage, letBe } from "../../../../../../core/desk/engage.ts";
-import { endpoint, json, problem } from "../../../../../api/endpoint.ts";
-import { Draft } from "../../../../../wire/answering-schemas.ts";
+import { json, problem, serve } from "../../../../../api/endpoint.ts";
 
-export const GET = endpoint(null, ({ desk, me, params }) => json(desk.letters.draft(me.id, params.id ?? "")));
+export const GET = serve("GET /leads/[id]/draft", ({ desk, me, params }) =>
+  json(desk.letters.draft(me.id, params.id ?? "")),
+);
 
-export const POST = endpoint(Draft, ({ desk, me, params, body }) => {
+export const POST = serve("POST /leads/[id]/draft", ({ desk, me, params, body }) => {
   const id = params.id ?? "";
   if (!desk.looker.lead(id)) return problem(404, "No such lead", "There is no lead with that id.");
   desk.letters.keepDraft(me.id, id, body);

@@ -1,7 +1,7 @@
-import { cursorOf, endpoint, limitOf, problem } from "../../../../../api/endpoint.ts";
+import { cursorOf, limitOf, problem, serve } from "../../../../../api/endpoint.ts";
 import { toEvent } from "../../../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk, params, query }) => {
+export const GET = serve("GET /leads/[id]/events", ({ desk, params, query }) => {
   const id = params.id ?? "";
   if (!desk.look(id).lead) return problem(404, "No such lead", "There is no lead with that id.");
   const limit = query.has("limit") ? limitOf(query, 1_000) : 1_000;

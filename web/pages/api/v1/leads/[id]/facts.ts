@@ -1,8 +1,7 @@
 import { learn } from "../../../../../../core/desk/learn.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Learn } from "../../../../../wire/setup-schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
 /** Fill in or mend what is known. */
-export const POST = endpoint(Learn, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/facts", ({ desk, me, params, body }) =>
   answer(desk.act(params.id ?? "", (world) => learn(world, body, me.id))),
 );

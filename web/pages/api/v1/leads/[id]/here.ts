@@ -1,9 +1,8 @@
 import { nameOf } from "../../../../../../core/policy/setup.ts";
-import { endpoint } from "../../../../../api/endpoint.ts";
-import { Here } from "../../../../../wire/schemas.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 
 /** Somebody has the lead open, or has closed it. Gives who else has it open. */
-export const POST = endpoint(Here, ({ desk, me, params, body }) => {
+export const POST = serve("POST /leads/[id]/here", ({ desk, me, params, body }) => {
   const id = params.id ?? "";
   if (!body.here) {
     desk.presence.gone(id, me.id);

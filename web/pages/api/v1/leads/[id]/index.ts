@@ -1,7 +1,7 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { toLead } from "../../../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk, params }) => {
+export const GET = serve("GET /leads/[id]", ({ desk, params }) => {
   const { lead } = desk.look(params.id ?? "");
   return lead ? toLead(lead) : problem(404, "No such lead", "There is no lead with that id.");
 });

@@ -1,7 +1,6 @@
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Join } from "../../../../../wire/setup-schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
 /** Join another lead to this one: they are one person. */
-export const POST = endpoint(Join, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/join", ({ desk, me, params, body }) =>
   answer(desk.join(params.id ?? "", body.with, me.id)),
 );

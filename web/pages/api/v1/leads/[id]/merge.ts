@@ -1,8 +1,8 @@
 import { renderTemplate } from "../../../../../../core/message/template.ts";
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
 /** A template as it would be sent to this lead by whoever asks. */
-export const GET = endpoint(null, ({ desk, me, params, query }) => {
+export const GET = serve("GET /leads/[id]/merge", ({ desk, me, params, query }) => {
   const lead = desk.looker.lead(params.id ?? "");
   const template = desk.setup.policies.templates.find((t) => t.id === query.get("template"));
   if (!lead || !template) return problem(404, "Not found", "There is no such lead or template.");

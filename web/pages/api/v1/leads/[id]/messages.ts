@@ -1,9 +1,8 @@
 import { writeTo } from "../../../../../../core/desk/work.ts";
 import { mayHaveFile } from "../../../../../api/belongs.ts";
-import { answer, endpoint, problem } from "../../../../../api/endpoint.ts";
-import { Message } from "../../../../../wire/schemas.ts";
+import { answer, problem, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Message, ({ desk, me, rights, params, body }) => {
+export const POST = serve("POST /leads/[id]/messages", ({ desk, me, rights, params, body }) => {
   const { sendAt, files, templateId, ...rest } = body;
   if (files?.some((f) => !mayHaveFile(desk, { me, rights }, f.fileId)))
     return problem(

@@ -1,8 +1,7 @@
 import { setNextStep } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Step } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Step, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/next-step", ({ desk, me, params, body }) =>
   answer(
     desk.act(params.id ?? "", (world) =>
       setNextStep(world, me.id, { ...body, dueAt: Date.parse(body.dueAt) }),

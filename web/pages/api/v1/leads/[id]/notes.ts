@@ -1,8 +1,7 @@
 import { addNote } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Note } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Note, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/notes", ({ desk, me, params, body }) =>
   answer(
     desk.act(params.id ?? "", (world) => addNote(world, me.id, body.text)),
     201,

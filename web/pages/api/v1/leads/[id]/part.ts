@@ -1,7 +1,6 @@
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Part } from "../../../../../wire/setup-schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
 /** Take apart again what was joined. */
-export const POST = endpoint(Part, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/part", ({ desk, me, params, body }) =>
   answer(desk.part(params.id ?? "", body.from, me.id)),
 );

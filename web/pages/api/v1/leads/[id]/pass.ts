@@ -1,7 +1,6 @@
 import { pass } from "../../../../../../core/desk/hand-off.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Pass } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Pass, ({ desk, params, body }) =>
+export const POST = serve("POST /leads/[id]/pass", ({ desk, params, body }) =>
   answer(desk.act(params.id ?? "", (world) => pass(world, body.personId, body.reason))),
 );

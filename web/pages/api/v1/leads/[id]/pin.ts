@@ -1,7 +1,6 @@
 import { pin } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Pin } from "../../../../../wire/answering-schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Pin, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/pin", ({ desk, me, params, body }) =>
   answer(desk.act(params.id ?? "", (world) => pin(world, me.id, body.text))),
 );

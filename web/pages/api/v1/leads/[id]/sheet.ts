@@ -1,8 +1,8 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { toSheet } from "../../../../../wire/shape.ts";
 
-export const GET = endpoint(
-  null,
+export const GET = serve(
+  "GET /leads/[id]/sheet",
   ({ desk, params }) =>
     toSheet(desk, params.id ?? "") ?? problem(404, "No such lead", "There is no lead with that id."),
 );

@@ -1,7 +1,6 @@
 import { markStop } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { MarkStop } from "../../../../../wire/answering-schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(MarkStop, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/stops", ({ desk, me, params, body }) =>
   answer(desk.act(params.id ?? "", (world) => markStop(world, me.id, body.channel, body.stop, body.said))),
 );

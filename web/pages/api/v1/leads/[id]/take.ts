@@ -1,7 +1,6 @@
 import { take } from "../../../../../../core/desk/hand-off.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Take } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Take, ({ desk, params, body }) =>
+export const POST = serve("POST /leads/[id]/take", ({ desk, params, body }) =>
   answer(desk.act(params.id ?? "", (world) => take(world, body.personId))),
 );

@@ -1,8 +1,7 @@
 import { logTry } from "../../../../../../core/desk/work.ts";
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Try } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Try, ({ desk, params, body, context }) => {
+export const POST = serve("POST /leads/[id]/tries", ({ desk, params, body, context }) => {
   const { nextStep, callId, knows, ...report } = body;
   const id = params.id ?? "";
   const step = nextStep && { ...nextStep, dueAt: Date.parse(nextStep.dueAt) };

@@ -1,6 +1,5 @@
-import { answer, endpoint } from "../../../../../api/endpoint.ts";
-import { Undo } from "../../../../../wire/schemas.ts";
+import { answer, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(Undo, ({ desk, me, params, body }) =>
+export const POST = serve("POST /leads/[id]/undo", ({ desk, me, params, body }) =>
   answer(desk.undo(params.id ?? "", me.id, body.actId)),
 );

@@ -1,8 +1,8 @@
 import { wipeTest } from "../../../../../../server/wipe.ts";
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
 /** Remove a test lead with everything about it. */
-export const POST = endpoint(null, ({ desk, params }) => {
+export const POST = serve("POST /leads/[id]/wipe", ({ desk, params }) => {
   const refused = wipeTest(desk, params.id ?? "");
   return refused ? problem(409, "Not wiped", refused.problem) : { wiped: true };
 });

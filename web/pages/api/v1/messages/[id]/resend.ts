@@ -1,7 +1,13 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(null, ({ desk, params }) =>
-  desk.outbox.resend(params.id ?? "")
-    ? { queued: true }
-    : problem(409, "Nothing to send again", "This message has not failed for good."),
-);
+/** Put a message that failed for good back in line. */
+export const POST = serve("POST /messages/[id]/resend", ({ desk, params }) => {
+  switch (desk.outbox.resend(params.id ?? "")) {
+    case "queued":
+      return { queued: true };
+    case "unknown":
+      return problem(404, "No such message", "There is no message with that id.");
+    case "not-failed":
+      return problem(409, "Nothing to send again", "This message has not failed for good.");
+  }
+});

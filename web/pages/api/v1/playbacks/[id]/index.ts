@@ -1,7 +1,7 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { toPlayback } from "../../../../../wire/shape-routing.ts";
 
-export const GET = endpoint(null, ({ desk, params }) => {
+export const GET = serve("GET /playbacks/[id]", ({ desk, params }) => {
   const run = desk.playbacks.get(params.id ?? "");
   return run ? toPlayback(desk.setup, run) : problem(404, "No such playback", "It is gone; play it again.");
 });

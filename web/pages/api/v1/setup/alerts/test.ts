@@ -3,11 +3,10 @@ import { brief, card } from "../../../../../../core/message/cards.ts";
 import { LINK } from "../../../../../../core/message/outgoing.ts";
 import { ALERTS } from "../../../../../../core/policy/alerts.ts";
 import { messagesFor, reachedAt, waysFor } from "../../../../../../core/policy/told.ts";
-import { endpoint } from "../../../../../api/endpoint.ts";
-import { TestAlert } from "../../../../../wire/answering-schemas.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 
 /** Whoever asks gets this alert now, about somebody made up, over the real channels. */
-export const POST = endpoint(TestAlert, ({ desk, me, body }) => {
+export const POST = serve("POST /setup/alerts/test", ({ desk, me, body }) => {
   const { about } = body;
   const { setup } = desk;
   const lead = sampleLead(setup, setup.sources[0]!, desk.clock.now());

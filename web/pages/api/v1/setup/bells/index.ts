@@ -1,12 +1,11 @@
 import { changeBells } from "../../../../../../core/setup/change-bells.ts";
-import { endpoint, refusal } from "../../../../../api/endpoint.ts";
-import { SaveBells } from "../../../../../wire/bells-schemas.ts";
+import { refusal, serve } from "../../../../../api/endpoint.ts";
 import { toBells } from "../../../../../wire/shape-bells.ts";
 
-export const GET = endpoint(null, ({ desk }) => toBells(desk));
+export const GET = serve("GET /setup/bells", ({ desk }) => toBells(desk));
 
 /** Change targets and ladders. Bells that run keep theirs, unless they are told to change as well. */
-export const POST = endpoint(SaveBells, async ({ desk, me, body }) => {
+export const POST = serve("POST /setup/bells", async ({ desk, me, body }) => {
   const { running, ...change } = body;
   const changed = desk.office.change(
     me.id,

@@ -1,9 +1,8 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
-import { SimulateBell } from "../../../../../wire/bells-schemas.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { toSimulated } from "../../../../../wire/shape-bells.ts";
 
 /** Run targets and ladders over a lead as if nobody did anything. Changes nothing. */
-export const POST = endpoint(SimulateBell, ({ desk, body }) => {
+export const POST = serve("POST /setup/bells/simulate", ({ desk, body }) => {
   const lead = desk.looker.lead(body.leadId);
   return lead
     ? toSimulated(desk, lead, body)

@@ -1,13 +1,12 @@
 import { changeDeskHours } from "../../../../../../core/setup/change-bells.ts";
 import type { Hours } from "../../../../../../core/time/calendar.ts";
-import { endpoint, refusal } from "../../../../../api/endpoint.ts";
-import { SaveHours } from "../../../../../wire/bells-schemas.ts";
+import { refusal, serve } from "../../../../../api/endpoint.ts";
 import { toHours } from "../../../../../wire/shape-bells.ts";
 
-export const GET = endpoint(null, ({ desk }) => toHours(desk));
+export const GET = serve("GET /setup/hours", ({ desk }) => toHours(desk));
 
 /** Change when the desk is open. Every running bell is reckoned anew at once, with the reason on each. */
-export const POST = endpoint(SaveHours, async ({ desk, me, body }) => {
+export const POST = serve("POST /setup/hours", async ({ desk, me, body }) => {
   const { holidays, ...hours } = body;
   const changed = desk.office.change(me.id, (setup) =>
     changeDeskHours(setup, { desk: hours as Hours, holidays }),

@@ -2,13 +2,12 @@ import { isAbove } from "../../../../../../core/access/access.ts";
 import { toEmail } from "../../../../../../core/contact/email.ts";
 import { savePerson } from "../../../../../../core/setup/change-people.ts";
 import { NOBODY_LEFT } from "../../../../../../server/access/accounts.ts";
-import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
-import { SavePerson } from "../../../../../wire/routing-schemas.ts";
+import { problem, refusal, serve } from "../../../../../api/endpoint.ts";
 import { fromFullPerson, toPeopleSetup } from "../../../../../wire/shape-routing.ts";
 
-export const GET = endpoint(null, ({ desk }) => toPeopleSetup(desk));
+export const GET = serve("GET /setup/people", ({ desk }) => toPeopleSetup(desk));
 
-export const POST = endpoint(SavePerson, async ({ desk, me, rights, body, context }) => {
+export const POST = serve("POST /setup/people", async ({ desk, me, rights, body, context }) => {
   const known = desk.setup.people.find((p) => p.id === body.id);
   if (body.id && !known) return problem(404, "Nobody by that id", "There is nobody with that id.");
   if ((known?.role ?? "salesperson") !== body.role && !rights.has("access"))

@@ -1,9 +1,8 @@
 import { changeReplies } from "../../../../../../core/setup/change.ts";
-import { endpoint, problem, refusal } from "../../../../../api/endpoint.ts";
-import { TryReplies } from "../../../../../wire/answering-schemas.ts";
+import { problem, refusal, serve } from "../../../../../api/endpoint.ts";
 import { tryReplies } from "../../../../../wire/shape-answering.ts";
 
-export const POST = endpoint(TryReplies, ({ desk, body }) => {
+export const POST = serve("POST /setup/replies/try", ({ desk, body }) => {
   const changed = changeReplies(desk.setup, body);
   if (!changed.ok) return refusal(changed.problem);
   const source = changed.setup.sources.find((s) => s.id === body.sourceId);

@@ -1,4 +1,6 @@
-import { endpoint } from "../../../../../api/endpoint.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 import { toRouting } from "../../../../../wire/shape-routing.ts";
 
-export const GET = endpoint(null, ({ desk, rights }) => toRouting(desk, rights.has("rules.publish")));
+export const GET = serve("GET /setup/routing", ({ desk, rights }) =>
+  toRouting(desk, rights.has("rules.publish")),
+);

@@ -1,9 +1,8 @@
 import { route } from "../../../../../../core/routing/route.ts";
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
-import { TryRouting } from "../../../../../wire/routing-schemas.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 
 /** What the rules would decide about a lead now, were it new: with every thought. Changes nothing. */
-export const POST = endpoint(TryRouting, ({ desk, body }) => {
+export const POST = serve("POST /setup/routing/try", ({ desk, body }) => {
   const world = desk.look(body.leadId);
   if (!world.lead) return problem(404, "No such lead", "There is no lead with that id.");
   const { routing } = desk.setup.policies;

@@ -1,11 +1,10 @@
 import { toEmail } from "../../../../../../core/contact/email.ts";
 import { toE164 } from "../../../../../../core/contact/phone.ts";
 import { nameOf } from "../../../../../../core/policy/setup.ts";
-import { endpoint } from "../../../../../api/endpoint.ts";
-import { Suppress } from "../../../../../wire/answering-schemas.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 import { iso } from "../../../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk }) => ({
+export const GET = serve("GET /setup/suppressed", ({ desk }) => ({
   items: desk.letters
     .suppressed()
     .map((row) => ({ ...row, at: iso(row.at), by: row.by && nameOf(desk.setup, row.by) })),
@@ -13,7 +12,7 @@ export const GET = endpoint(null, ({ desk }) => ({
 }));
 
 /** One or many, as they stand in a column, a line or a list with commas. */
-export const POST = endpoint(Suppress, ({ desk, me, body }) => {
+export const POST = serve("POST /setup/suppressed", ({ desk, me, body }) => {
   const written = body.values.split(/[\n,;\t]+/).map((v) => v.trim().replace(/^"|"$/g, ""));
   const wrong: string[] = [];
   const values = new Set<string>();

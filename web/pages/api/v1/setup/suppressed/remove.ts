@@ -1,6 +1,5 @@
-import { z } from "zod";
-import { endpoint } from "../../../../../api/endpoint.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 
-export const POST = endpoint(z.object({ value: z.string() }), ({ desk, body }) => ({
+export const POST = serve("POST /setup/suppressed/remove", ({ desk, body }) => ({
   removed: desk.letters.unsuppress(body.value),
 }));

@@ -1,9 +1,8 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
-import { TryTemplate } from "../../../../../wire/answering-schemas.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { tryTemplate } from "../../../../../wire/shape-answering.ts";
 
 /** Send it to whoever asks, over the real channel. */
-export const POST = endpoint(TryTemplate, ({ desk, me, body }) => {
+export const POST = serve("POST /setup/templates/send", ({ desk, me, body }) => {
   const { faults, subject, body: written } = tryTemplate(desk, me, body);
   if (faults.length > 0 || !written)
     return problem(422, "It can’t be filled in", faults[0]?.message ?? "Nothing is written.");

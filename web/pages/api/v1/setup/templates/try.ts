@@ -1,5 +1,4 @@
-import { endpoint } from "../../../../../api/endpoint.ts";
-import { TryTemplate } from "../../../../../wire/answering-schemas.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 import { tryTemplate } from "../../../../../wire/shape-answering.ts";
 
-export const POST = endpoint(TryTemplate, ({ desk, me, body }) => tryTemplate(desk, me, body));
+export const POST = serve("POST /setup/templates/try", ({ desk, me, body }) => tryTemplate(desk, me, body));

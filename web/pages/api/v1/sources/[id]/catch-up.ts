@@ -1,9 +1,9 @@
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
 
 /** Fetch from the ad platform what was missed. */
-export const POST = endpoint(
-  null,
+export const POST = serve(
+  "POST /sources/[id]/catch-up",
   sourceOf(async (source, { context }) => {
     try {
       return await context.locals.ads.catchUp(source);

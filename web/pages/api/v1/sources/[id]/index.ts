@@ -1,16 +1,15 @@
 import { changeSource } from "../../../../../../core/setup/change-sources.ts";
-import { endpoint, refusal } from "../../../../../api/endpoint.ts";
+import { refusal, serve } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
-import { SourceChange } from "../../../../../wire/setup-schemas.ts";
 import { toSourceDetail } from "../../../../../wire/shape-setup.ts";
 
-export const GET = endpoint(
-  null,
+export const GET = serve(
+  "GET /sources/[id]",
   sourceOf((source, { desk }) => toSourceDetail(desk, source)),
 );
 
-export const POST = endpoint(
-  SourceChange,
+export const POST = serve(
+  "POST /sources/[id]",
   sourceOf(async (source, { desk, me, body }) => {
     const samples = await desk.sources.samples(source.id, 5);
     const changed = changeSource(

@@ -1,11 +1,11 @@
 import type { Source } from "../../../../../../core/policy/source.ts";
-import { endpoint, problem } from "../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
 import { toSourceDetail } from "../../../../../wire/shape-setup.ts";
 
 /** Take over the questions of the ad form as they are now: what was noticed has been seen. */
-export const POST = endpoint(
-  null,
+export const POST = serve(
+  "POST /sources/[id]/questions",
   sourceOf(async (source, { desk, me }) => {
     const questions = desk.sources.questions(source);
     if (!source.adForm || !questions)

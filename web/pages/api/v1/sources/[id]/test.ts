@@ -1,11 +1,10 @@
 import { testRun } from "../../../../../../server/source/test-run.ts";
-import { endpoint } from "../../../../../api/endpoint.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
-import { TestRun } from "../../../../../wire/setup-schemas.ts";
 
 /** Send a sample through the real path as a marked test lead that can be wiped. */
-export const POST = endpoint(
-  TestRun,
+export const POST = serve(
+  "POST /sources/[id]/test",
   sourceOf(async (source, { desk, me, body }) => {
     const receipt = await testRun(desk, source, body.fields, body.mapping, me, body.byRules ?? false);
     if (!receipt.quarantined) return { ...receipt, reason: null };

@@ -1,10 +1,9 @@
-import { endpoint } from "../../../../../api/endpoint.ts";
+import { serve } from "../../../../../api/endpoint.ts";
 import { sourceOf } from "../../../../../api/source.ts";
-import { TryMapping } from "../../../../../wire/setup-schemas.ts";
 import { tryOut } from "../../../../../wire/shape-setup.ts";
 
 /** What a sample would become under a mapping that is not in force. Changes nothing. */
-export const POST = endpoint(
-  TryMapping,
+export const POST = serve(
+  "POST /sources/[id]/try",
   sourceOf((source, { desk, body }) => tryOut(desk.setup, { ...source, mapping: body.mapping }, body.fields)),
 );

@@ -1,8 +1,8 @@
 import { personOf } from "../../../../../../../core/policy/setup.ts";
-import { endpoint, problem } from "../../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../../api/endpoint.ts";
 
 /** Send somebody a link by which they choose a password. */
-export const POST = endpoint(null, ({ desk, me, params, context }) => {
+export const POST = serve("POST /access/people/[id]/invite", ({ desk, me, params, context }) => {
   const { accounts } = context.locals;
   const person = personOf(desk.setup, params.id);
   if (!person || person.left) return problem(404, "Nobody by that id", "There is nobody with that id.");

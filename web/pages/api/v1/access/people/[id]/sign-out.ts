@@ -1,8 +1,8 @@
 import { personOf } from "../../../../../../../core/policy/setup.ts";
-import { endpoint, problem } from "../../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../../api/endpoint.ts";
 
 /** Sign somebody out everywhere. */
-export const POST = endpoint(null, ({ desk, me, params, context }) => {
+export const POST = serve("POST /access/people/[id]/sign-out", ({ desk, me, params, context }) => {
   const person = personOf(desk.setup, params.id);
   if (!person) return problem(404, "Nobody by that id", "There is nobody with that id.");
   const ended = context.locals.accounts.endSessions(person.id, { butToken: null });

@@ -1,9 +1,8 @@
-import { endpoint, refusal } from "../../../../../../api/endpoint.ts";
-import { Duty } from "../../../../../../wire/routing-schemas.ts";
+import { refusal, serve } from "../../../../../../api/endpoint.ts";
 import { toPeopleSetup } from "../../../../../../wire/shape-routing.ts";
 
 /** Switch somebody on or off duty; what waits on them goes to whoever covers. */
-export const POST = endpoint(Duty, ({ desk, me, params, body }) => {
+export const POST = serve("POST /setup/people/[id]/duty", ({ desk, me, params, body }) => {
   const changed = desk.office.setDuty(
     params.id ?? "",
     body.off,

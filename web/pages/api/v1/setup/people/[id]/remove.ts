@@ -1,11 +1,11 @@
 import { personOf } from "../../../../../../../core/policy/setup.ts";
 import { removePerson } from "../../../../../../../core/setup/change-people.ts";
 import { NOBODY_LEFT } from "../../../../../../../server/access/accounts.ts";
-import { endpoint, problem, refusal } from "../../../../../../api/endpoint.ts";
+import { problem, refusal, serve } from "../../../../../../api/endpoint.ts";
 import { toPeopleSetup } from "../../../../../../wire/shape-routing.ts";
 
 /** Somebody leaves: nothing is offered to them any more. */
-export const POST = endpoint(null, async ({ desk, me, params, context }) => {
+export const POST = serve("POST /setup/people/[id]/remove", async ({ desk, me, params, context }) => {
   const { accounts } = context.locals;
   const leaving = personOf(desk.setup, params.id);
   if (leaving && accounts.leavesNobody({ ...leaving, left: true }))

@@ -1,8 +1,7 @@
-import { z } from "zod";
 import { removeTemplate } from "../../../../../../../core/setup/change.ts";
-import { endpoint, refusal } from "../../../../../../api/endpoint.ts";
+import { refusal, serve } from "../../../../../../api/endpoint.ts";
 
-export const POST = endpoint(z.object({}), ({ desk, me, params }) => {
+export const POST = serve("POST /setup/templates/[id]/remove", ({ desk, me, params }) => {
   const id = params.id ?? "";
   const changed = removeTemplate(desk.setup, id);
   if (!changed.ok) return refusal(changed.problem);

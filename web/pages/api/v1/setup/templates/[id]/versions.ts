@@ -1,12 +1,17 @@
 import { nameOf } from "../../../../../../../core/policy/setup.ts";
-import { endpoint } from "../../../../../../api/endpoint.ts";
+import { problem, serve } from "../../../../../../api/endpoint.ts";
 import { iso } from "../../../../../../wire/shape.ts";
 
-export const GET = endpoint(null, ({ desk, params }) => ({
-  items: desk.letters.versions(params.id ?? "").map(({ at, by, template }) => ({
+/** What a template said before, newest first; also of one that is gone. */
+export const GET = serve("GET /setup/templates/[id]/versions", ({ desk, params }) => {
+  const id = params.id ?? "";
+  const versions = desk.letters.versions(id);
+  if (versions.length === 0 && !desk.setup.policies.templates.some((t) => t.id === id))
+    return problem(404, "No such template", "There is no template with that id.");
+  const items = versions.map(({ at, by, template }) => ({
     at: iso(at),
     by: by && nameOf(desk.setup, by),
     template,
-  })),
-  next: null,
-}));
+  }));
+  return { items, next: null };
+});

@@ -1,0 +1,43 @@
+import * as access from "../wire/access-schemas.ts";
+import * as routing from "../wire/routing-schemas.ts";
+import * as wire from "../wire/schemas.ts";
+import { defineCalls, PAGE } from "./define.ts";
+
+/** Accounts, keys and who changed what. */
+export const ACCESS = defineCalls({
+  "GET /audit": { needs: "audit", said: "Who changed what", query: PAGE, answer: wire.listOf(routing.Audit) },
+  "GET /access": {
+    needs: "access",
+    said: "Who can sign in, and what each role may do",
+    answer: access.Access,
+  },
+  "POST /access/people/[id]/invite": {
+    needs: "access",
+    said: "Send somebody a link to choose a password by",
+    answer: access.Invited,
+  },
+  "POST /access/people/[id]/sign-out": {
+    needs: "access",
+    said: "Sign somebody out everywhere",
+    answer: access.Ended,
+  },
+  "GET /me/sessions": {
+    needs: "in-person",
+    said: "Where one is signed in",
+    answer: wire.listOf(access.Session),
+  },
+  "POST /me/sessions": {
+    needs: "in-person",
+    said: "Sign out elsewhere",
+    body: access.EndSessions,
+    answer: access.Ended,
+  },
+  "GET /keys": { needs: "access", said: "API keys", answer: wire.listOf(access.Key) },
+  "POST /keys": {
+    needs: "access",
+    said: "Make a key; it is shown once",
+    body: access.MakeKey,
+    answer: access.MadeKey,
+  },
+  "POST /keys/[id]/revoke": { needs: "access", said: "Revoke a key", answer: access.Revoked },
+});
