@@ -1,7 +1,7 @@
 import { toEmail } from "../contact/email.ts";
 import { toE164 } from "../contact/phone.ts";
 import { findProduct, findTerritory } from "../intake/understand.ts";
-import type { LearnedFacts } from "../lead/events.ts";
+import type { LearnedFacts } from "../lead/inquiry.ts";
 import type { Lead, Related } from "../lead/lead.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";

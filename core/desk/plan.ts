@@ -1,4 +1,5 @@
-import type { Actor, EventData, EventKind, LeadEvent, Trace } from "../lead/events.ts";
+import type { Actor, Trace } from "../lead/event.ts";
+import type { EventData, EventKind, LeadEvent } from "../lead/events.ts";
 import { fold } from "../lead/fold.ts";
 import { isAlone, type Lead } from "../lead/lead.ts";
 import { type TimerChange, timerChanges } from "../lead/timers.ts";

@@ -1,5 +1,5 @@
 import { WEIGHTS } from "../contact/likely.ts";
-import type { Actor, Trace } from "../lead/events.ts";
+import type { Actor, Trace } from "../lead/event.ts";
 import type { InquiryFacts } from "../lead/inquiry.ts";
 import type { MaybeSame } from "../lead/lead.ts";
 import { personOf } from "../policy/setup.ts";

@@ -1,4 +1,5 @@
-import type { Actor, LeadEvent } from "../lead/events.ts";
+import type { Actor } from "../lead/event.ts";
+import type { LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { isAlone, type Known, known, type Lead, type Standing, standing } from "../lead/lead.ts";
 import { type Refused, refuse } from "../refusal.ts";

@@ -1,4 +1,4 @@
-import type { Trace } from "../lead/events.ts";
+import type { Trace } from "../lead/event.ts";
 import type { Lead, Scheduled } from "../lead/lead.ts";
 import { replyCeiling } from "../message/ceiling.ts";
 import { ownLine, planReplies } from "../message/reply.ts";

@@ -1,7 +1,7 @@
 import { bellsOf } from "../lead/bells.ts";
 import type { LeadEvent } from "../lead/events.ts";
+import { entryOf } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
-import { traitsOf } from "../lead/traits.ts";
 import type { BellKind, OtherBellKind } from "../policy/bells.ts";
 import { nameOf, type Setup } from "../policy/setup.ts";
 import { planOther } from "../response/bell.ts";
@@ -108,9 +108,9 @@ export function simulateBell(setup: Setup, lead: Lead, about: BellKind, at: numb
 function toSteps(events: readonly LeadEvent[], setup: Setup): SimulatedStep[] {
   const steps: SimulatedStep[] = [];
   for (const event of events) {
-    if (traitsOf(event.kind).follows) continue;
+    if (entryOf(event).follows) continue;
     const later = events.filter((e) => e.actId === event.actId && e.seq > event.seq);
-    const nextShown = later.find((e) => !traitsOf(e.kind).follows);
+    const nextShown = later.find((e) => !entryOf(e).follows);
     const told = later
       .filter((e) => !nextShown || e.seq < nextShown.seq)
       .flatMap((e) =>

@@ -1,7 +1,7 @@
 import type { LeadEvent } from "../lead/events.ts";
+import { entryOf } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { restorable } from "../lead/lead.ts";
-import { traitsOf } from "../lead/traits.ts";
 import { refuse } from "../refusal.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { tell } from "./tell.ts";
@@ -12,11 +12,11 @@ const hasLeft = (event: LeadEvent, now: number) =>
 
 /** What could be undone of an act at `now`, in words; null when nothing can. */
 export function undoableAct(act: readonly LeadEvent[], now: number): string | null {
-  if (act.some((e) => traitsOf(e.kind).final || hasLeft(e, now))) return null;
+  if (act.some((e) => entryOf(e).final || hasLeft(e, now))) return null;
   if (act.some((e) => e.kind === "message-out")) return "the message";
-  const first = act.find((e) => e.actor.kind === "person" && traitsOf(e.kind).undone);
+  const first = act.find((e) => e.actor.kind === "person" && entryOf(e).undone);
   const named = act.find((e) => e.kind === "tried") ?? first;
-  return named ? (traitsOf(named.kind).undone ?? null) : null;
+  return named ? (entryOf(named).undone ?? null) : null;
 }
 
 /**
@@ -33,7 +33,7 @@ export function undo(world: World, by: string, actId: string, history: readonly 
       "Can't be undone",
       "Something of this has already left the house, so it can't be taken back.",
     );
-  const later = history.find((e) => e.seq > act.at(-1)!.seq && !traitsOf(e.kind).passedOver);
+  const later = history.find((e) => e.seq > act.at(-1)!.seq && !entryOf(e).passedOver);
   if (later)
     return refuse(
       409,

@@ -1,4 +1,4 @@
-import type { LeadEvent } from "./events.ts";
+import type { EventHead } from "./event.ts";
 import type { Lead } from "./lead.ts";
 
 /** Lead stages the engine itself sets; companies may rename what they show. */
@@ -77,6 +77,6 @@ export const NOBODY: Lead = {
 };
 
 /** A lead before its first event. */
-export function blank({ leadId, at }: LeadEvent): Lead {
+export function blank({ leadId, at }: EventHead): Lead {
   return { ...NOBODY, id: leadId, createdAt: at, lastActivityAt: at };
 }

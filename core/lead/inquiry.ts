@@ -2,6 +2,7 @@ import type { E164 } from "../contact/phone.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
 import type { OwnValue } from "../policy/own-fields.ts";
 import type { ContactWay } from "../vocabulary.ts";
+import type { Lead } from "./lead.ts";
 
 /** What one inquiry says, in our terms. Null is "not said"; what is rare is left out when not said. */
 export interface InquiryFacts {
@@ -29,4 +30,14 @@ export interface InquiryFacts {
   readonly callWhen?: string;
   /** Numbers and addresses as they were written that nobody can be reached by. */
   readonly unread?: readonly string[];
+}
+/** Facts as somebody of ours sets them; null forgets one. */
+
+export interface LearnedFacts {
+  readonly name?: string | null;
+  readonly company?: string | null;
+  readonly emails?: readonly string[];
+  readonly phones?: readonly string[];
+  readonly tags?: readonly string[];
+  readonly facts?: Partial<Lead["facts"]>;
 }

@@ -1,7 +1,7 @@
 import type { EventKind, LeadEvent } from "../lead/events.ts";
+import { kindsWith } from "../lead/events.ts";
 import { foldNext } from "../lead/fold.ts";
 import type { Lead } from "../lead/lead.ts";
-import { kindsWith } from "../lead/traits.ts";
 import type { RuleSet } from "../policy/routing.ts";
 import type { Setup } from "../policy/setup.ts";
 import { afterTurn, type RotationState, type TurnTaken } from "../rotation/turns.ts";

@@ -1,5 +1,5 @@
 import { evaluate, inWords, whyNot } from "../condition/condition.ts";
-import type { Trace, TraceStep } from "../lead/events.ts";
+import type { Trace, TraceStep } from "../lead/event.ts";
 import { factsOf, namesIn } from "../lead/fields.ts";
 import type { Bell, Lead, OtherBell, PlannedRung } from "../lead/lead.ts";
 import { reasonFor } from "../lead/reasons.ts";

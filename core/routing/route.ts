@@ -1,5 +1,5 @@
 import { evaluate, inWords, whyNot } from "../condition/condition.ts";
-import type { Trace, TraceStep } from "../lead/events.ts";
+import type { Trace, TraceStep } from "../lead/event.ts";
 import { factsOf, namesIn } from "../lead/fields.ts";
 import type { Lead } from "../lead/lead.ts";
 import {

@@ -95,3 +95,5 @@ export function counter(ms: number): string {
   if (s < 36_000) return `${Math.floor(s / 3600)} h ${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}`;
   return `${Math.floor(s / 86_400)} d`;
 }
+/** How late something is that was due, in words. */
+export const lateBy = (ms: number) => `late by ${duration(ms)}: the desk was off`;

@@ -3,19 +3,18 @@ import { kindOf, standsBy } from "../../core/desk/bells.ts";
 import { undoableAct } from "../../core/desk/undo.ts";
 import { bellsOf } from "../../core/lead/bells.ts";
 import { completeness } from "../../core/lead/completeness.ts";
-import type { LeadEvent } from "../../core/lead/events.ts";
+import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
-import { traitsOf } from "../../core/lead/traits.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
+import { BELLS, RUNGS } from "../../core/policy/bell-names.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
 import { calendarAround, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
 import { route } from "../../core/routing/route.ts";
 import { closingAfter, nextOpening } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
-import { BELLS, RUNGS } from "../../core/words/bells.ts";
 import { describeEvent } from "../../core/words/describe.ts";
 import { holder } from "../../core/words/holder.ts";
 import type { Desk } from "../../server/desk.ts";
@@ -289,7 +288,7 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
       rungs: bell.rungs.map((r, i) => ({ at: iso(r.at), said: RUNGS[r.act], done: i < bell.climbed })),
     })),
     calm: calmOf(lead, setup, world.now),
-    thread: events.map((event) => {
+    thread: events.filter(isShown).map((event) => {
       const ids =
         event.kind === "message-out"
           ? [event.data.messageId]
@@ -335,12 +334,15 @@ function ownLines(lead: Lead, { policies }: Setup): wire.Sheet["own"] {
   });
 }
 
+/** Whether an event says something in the thread that nothing else there says. */
+const isShown = (event: LeadEvent) => !entryOf(event).unshown?.(event.data);
+
 /** The act that could be undone now, and the event of it that carries the button. */
 function lastAct(
   events: readonly LeadEvent[],
   now: number,
 ): { actId: string; shownOn: string; what: string } | null {
-  const final = events.findLast((e) => !traitsOf(e.kind).passedOver);
+  const final = events.findLast((e) => !entryOf(e).passedOver);
   if (!final) return null;
   const act = events.filter((e) => e.actId === final.actId);
   const what = undoableAct(act, now);

@@ -1,7 +1,5 @@
 import { useEffect, useRef, useState } from "react";
 import { isTrail } from "../../../core/intake/guess.ts";
-import type { EventKind } from "../../../core/lead/events.ts";
-import { traitsOf } from "../../../core/lead/traits.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useResend, useUndo } from "../../live/queries.ts";
@@ -10,16 +8,10 @@ import { TraceList } from "../../ui/TraceList.tsx";
 import type { Sheet, ThreadItem, Trace } from "../../wire/schemas.ts";
 import styles from "./Thread.module.css";
 
-/** Kinds that are said better by the events around them. */
-const UNSAID = new Set(["next-step"]);
-
 /** Everything that happened to the lead, oldest first, each automatic act with its why. */
 export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
   const end = useRef<HTMLDivElement>(null);
-  const shown = sheet.thread.filter(
-    (item) => !traitsOf(item.kind as EventKind).unshown && (!UNSAID.has(item.kind) || item.data.step),
-  );
-  const count = shown.length;
+  const count = sheet.thread.length;
   useEffect(() => {
     if (count > 0) end.current?.scrollIntoView({ block: "end" });
   }, [count]);
@@ -39,7 +31,7 @@ export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: 
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <div className={styles.thread} role="log" aria-label="What happened" tabIndex={0}>
       <ol>
-        {shown.map((item) => (
+        {sheet.thread.map((item) => (
           <Item key={item.id} item={item} leadId={sheet.lead.id} zone={zone} />
         ))}
       </ol>

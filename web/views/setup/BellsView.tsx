@@ -1,5 +1,5 @@
+import { RUNGS } from "../../../core/policy/bell-names.ts";
 import type { RungAct } from "../../../core/policy/bells.ts";
-import { RUNGS } from "../../../core/words/bells.ts";
 import { useInAddress } from "../../live/address.ts";
 import { useBells } from "../../live/bells-queries.ts";
 import { useSetupDraft } from "../../live/setup-draft.ts";

@@ -1,5 +1,5 @@
+import { RUNGS } from "../../../core/policy/bell-names.ts";
 import { duration } from "../../../core/time/words.ts";
-import { RUNGS } from "../../../core/words/bells.ts";
 import type { Rung, Target } from "../../wire/bells-schemas.ts";
 
 interface Named {

@@ -1,0 +1,124 @@
+import { timeBeside } from "../../time/words.ts";
+import type { Attachment, ContactWay, OptWord } from "../../vocabulary.ts";
+import { event } from "../event.ts";
+import type { Scheduled, Stop } from "../lead.ts";
+import { AUTOMATIC_KEPT } from "../together.ts";
+import { zoneOf } from "./words.ts";
+
+const STOPS = { text: "Texts", email: "Mails", call: "Calls" } as const;
+
+/** What is written to them and by them. */
+export const MESSAGES = {
+  "message-out": event<{
+    readonly messageId: string;
+    readonly channel: "email" | "text";
+    readonly to: string;
+    readonly subject: string | null;
+    readonly body: string;
+    readonly template: string | null;
+    readonly templateId?: string;
+    /** Nobody wrote it: the desk sent it by itself. */
+    readonly auto?: true;
+    /** Until when it can be called back. */
+    readonly leavesAt?: number;
+    /** The scheduled message it was. */
+    readonly scheduledId?: string;
+    readonly attachments?: readonly Attachment[];
+  }>({
+    follows: true,
+    untoldToRouting: true,
+    fold: (lead, { auto, scheduledId }, { at }) => ({
+      ...(auto && { automatic: [...lead.automatic, at].slice(-AUTOMATIC_KEPT) }),
+      ...(scheduledId && { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) }),
+    }),
+    said: ({ channel, template, auto }) => {
+      const what = channel === "email" ? "Email" : "Text";
+      if (auto) return `${what} sent by itself${template ? `: ${template}` : ""}`;
+      return template ? `${what} sent, from ${template}` : `${what} sent`;
+    },
+  }),
+
+  "message-in": event<{
+    readonly channel: "email" | "text";
+    readonly from: string;
+    readonly subject: string | null;
+    readonly body: string;
+    /** The quoted history below what they wrote, folded away. */
+    readonly quoted?: string;
+    /** Their mail as cleaned HTML, when it had any. */
+    readonly html?: string;
+    readonly attachments?: readonly Attachment[];
+    /** How its conversation was found, when not by who they are. */
+    readonly found?: string;
+    /** Their mail's Message-ID, for answers to name. */
+    readonly messageId?: string;
+    /** Sent by a machine; nobody is waiting for an answer. */
+    readonly robot?: string;
+    /** It is an opt-out, opt-in or help word: the desk has answered it by itself. */
+    readonly word?: OptWord;
+  }>({
+    fold: (lead, { robot, word, channel }, { at }) =>
+      robot || word
+        ? {}
+        : { replyWaiting: lead.replyWaiting ?? at, reached: true, fruitless: 0, lastWay: channel },
+    said: ({ channel, robot, word, found }) =>
+      robot
+        ? `A machine answered by ${channel}: ${robot}`
+        : word
+          ? `They wrote “${word}”, and the desk has seen to it`
+          : `They wrote ${channel === "email" ? "an email" : "a text"}${found ? ` (${found})` : ""}`,
+  }),
+
+  /** A message waits for its time; the reason is for the thread. */
+  scheduled: event<{ readonly item: Scheduled; readonly reason: string }>({
+    follows: true,
+    undone: "writing for later",
+    untoldToRouting: true,
+    fold: (lead, { item }) => ({ scheduled: [...lead.scheduled.filter((s) => s.id !== item.id), item] }),
+    said: ({ item, reason }, setup, { at }) =>
+      `${item.channel === "email" ? "Email" : "Text"} for ${timeBeside(item.at, zoneOf(setup), at)}: ${reason}`,
+  }),
+
+  unscheduled: event<{ readonly ids: readonly string[]; readonly reason: string }>({
+    undone: "taking the message back",
+    untoldToRouting: true,
+    fold: (lead, { ids }) => ({ scheduled: lead.scheduled.filter((s) => !ids.includes(s.id)) }),
+    said: ({ ids, reason }) =>
+      `${ids.length === 1 ? "A message" : `${ids.length} messages`} for later will not go: ${reason}`,
+  }),
+
+  /** An automatic message was not sent, and why. */
+  "held-back": event<{
+    readonly channel: "email" | "text";
+    readonly what: string;
+    readonly reason: string;
+    readonly scheduledId?: string;
+  }>({
+    untoldToRouting: true,
+    fold: (lead, { scheduledId }) =>
+      scheduledId ? { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) } : {},
+    said: ({ channel, what, reason }) => `${what} by ${channel} was not sent. ${reason}`,
+  }),
+
+  /** They asked not to be reached that way, or to be again. */
+  stopped: event<{ readonly channel: ContactWay; readonly how: Stop["how"]; readonly said: string }>({
+    fold: (lead, { channel, how, said }, { at }) => ({
+      stops: [...lead.stops.filter((s) => s.channel !== channel), { channel, at, how, said }],
+    }),
+    said: ({ channel, how, said }) =>
+      `No more ${STOPS[channel].toLowerCase()}: ${how === "word" ? `they wrote “${said}”` : how === "unsubscribe" ? "they unsubscribed" : said || "marked by one of us"}`,
+  }),
+
+  "stop-lifted": event<{ readonly channel: ContactWay; readonly said: string }>({
+    fold: (lead, { channel }) => ({ stops: lead.stops.filter((s) => s.channel !== channel) }),
+    said: ({ channel, said }) => `${STOPS[channel]} are welcome again${said ? `: “${said}”` : ""}`,
+  }),
+
+  /** They opened a link in one of our messages. */
+  clicked: event<{ readonly messageId: string; readonly url: string }>({
+    passedOver: true,
+    untoldToRouting: true,
+    fold: () => ({}),
+    said: ({ url }) => `They opened ${url.replace(/^https?:\/\//, "")}`,
+  }),
+};
