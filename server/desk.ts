@@ -11,6 +11,7 @@ import { Guard } from "./intake/guard.ts";
 import { Intake } from "./intake/intake.ts";
 import { PayloadReader } from "./intake/payload-reader.ts";
 import { Quarantine } from "./intake/quarantine.ts";
+import { InquiryWorker } from "./intake/worker.ts";
 import { Presence } from "./live/presence.ts";
 import { Correspondence } from "./messages/correspondence.ts";
 import { HeldReplies } from "./messages/held-replies.ts";
@@ -65,35 +66,10 @@ export class Desk extends Engine {
     this.carrierSecret = `whsec_${Buffer.from(this.kept.ownSecret("carrier"), "base64url").toString("base64")}`;
     this.sources = new Sources(sql, this.clock, () => this.setup, this.payloads);
     this.looker.usualOf = (sourceId) => Math.max(...this.sources.rhythm(sourceId).perHour);
-    const { clock, looker, links, files, reader, payloads, commit, log } = this;
-    this.intake = new Intake({
-      sql,
-      clock,
-      id: this.newId,
-      looker,
-      links,
-      files,
-      reader,
-      payloads,
-      commit,
-      committed: (plans, n) => this.tellOf(plans, n),
-      tell: (inquiryId, person, body) => {
-        this.queueNotice({
-          channel: "text",
-          to: person.phone,
-          personId: person.id,
-          key: `own-text:${inquiryId}`,
-          subject: null,
-          body,
-          purpose: "answer",
-        });
-        this.outbox.kick();
-      },
-      held: () => this.feed.publish({ n: 0, leadId: null, kinds: ["quarantine"] }),
-      log,
-    });
+    const worker = new InquiryWorker(this);
+    this.intake = new Intake(this, this.payloads, worker);
     this.byHand = new ByHand(this, this.intake);
-    this.quarantine = new Quarantine(this, this.intake, payloads);
+    this.quarantine = new Quarantine(this, this.intake, this.payloads, worker);
     this.watch = new Watch(this, this.sources);
     this.roster = new Roster(this);
     this.office = new Office(this, this.roster);

@@ -4,7 +4,7 @@ import type { Lead } from "../core/lead/lead.ts";
 import { unpackLead } from "../core/lead/pack.ts";
 import { timersOf } from "../core/lead/timers.ts";
 import type { Sql } from "./db/sql.ts";
-import { leadRow } from "./engine/commit.ts";
+import { leadRow } from "./engine/rows.ts";
 import { Reader } from "./read/reader.ts";
 
 /** Refold every lead and compare row, timers and contacts with what the events say. Changes nothing. */

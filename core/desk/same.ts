@@ -1,7 +1,8 @@
 import type { Actor } from "../lead/event.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
-import { isAlone, type Known, known, type Lead, type Standing, standing } from "../lead/lead.ts";
+import { isAlone, type Lead } from "../lead/lead.ts";
+import { type Known, known, type Standing, standing } from "../lead/standing.ts";
 import { type Refused, refuse } from "../refusal.ts";
 import { routeOn } from "./hand-off.ts";
 import { type Decided, Draft, type Plan, type World } from "./plan.ts";

@@ -1,7 +1,7 @@
 import type { LeadEvent } from "../lead/events.ts";
 import { entryOf } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
-import { restorable } from "../lead/lead.ts";
+import { restorable } from "../lead/standing.ts";
 import { refuse } from "../refusal.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { tell } from "./tell.ts";

@@ -4,7 +4,6 @@ import type { Change } from "./event.ts";
 import type { Bell, Lead, OtherBell } from "./lead.ts";
 
 /** Changes that several kinds of events make. */
-
 export const climb = (bell: Bell | null, change: Partial<Bell> = {}): Bell | null =>
   bell && { ...bell, ...change, climbed: bell.climbed + 1 };
 

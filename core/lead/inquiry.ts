@@ -31,8 +31,8 @@ export interface InquiryFacts {
   /** Numbers and addresses as they were written that nobody can be reached by. */
   readonly unread?: readonly string[];
 }
-/** Facts as somebody of ours sets them; null forgets one. */
 
+/** Facts as somebody of ours sets them; null forgets one. */
 export interface LearnedFacts {
   readonly name?: string | null;
   readonly company?: string | null;

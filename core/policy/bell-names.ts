@@ -1,7 +1,6 @@
 import type { BellKind, RungAct } from "./bells.ts";
 
 /** What each bell watches over, as the editor names it. */
-
 export const BELLS: Readonly<Record<BellKind, { readonly name: string; readonly said: string }>> = {
   inquiry: { name: "A new inquiry", said: "from its arrival to the first try" },
   untried: { name: "Owned, not tried", said: "from when somebody has it to their first try" },
@@ -11,8 +10,8 @@ export const BELLS: Readonly<Record<BellKind, { readonly name: string; readonly 
   stalled: { name: "Tries have stopped", said: "from the last try, before anybody was reached" },
   aimless: { name: "No next step", said: "from when nothing was planned any more" },
 };
-/** What each rung does, in words. */
 
+/** What each rung does, in words. */
 export const RUNGS: Readonly<Record<RungAct, string>> = {
   nudge: "Nudged",
   ring: "Rang",

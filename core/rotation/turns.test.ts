@@ -89,3 +89,46 @@ describe("turns", () => {
     );
   });
 });
+
+describe("many turns", () => {
+  const group = (weights: Record<string, number>) => ({
+    id: "g",
+    name: "G",
+    way: "rotation" as const,
+    members: Object.entries(weights).map(([personId, weight]) => ({ personId, weight })),
+  });
+  const run = (weights: Record<string, number>, n: number) => {
+    let state = {};
+    return Array.from({ length: n }, () => {
+      const move = takeTurn(group(weights), new Set(Object.keys(weights)), state)!;
+      state = move.after;
+      return move.turn.personId;
+    });
+  };
+  // Source: nginx's smooth weighted round robin, its published example.
+  it("weights a5 b1 c1 give a a b a c a a", () =>
+    expect(run({ a: 5, b: 1, c: 1 }, 7).join(" ")).toBe("a a b a c a a"));
+  it("after any number of turns among equals, counts differ by one at most", () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 9 }), fc.integer({ min: 1, max: 60 }), (n, k) => {
+        const weights = Object.fromEntries(Array.from({ length: n }, (_, i) => [`p${i}`, 1]));
+        const turns = run(weights, k);
+        const counts = Object.keys(weights).map((p) => turns.filter((t) => t === p).length);
+        expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(1);
+      }),
+    );
+  });
+  it("whoever was away gets no flood on coming back", () => {
+    const three = group({ a: 1, b: 1, c: 1 });
+    let state = {};
+    const turn = (who: string[]) => {
+      const move = takeTurn(three, new Set(who), state)!;
+      state = move.after;
+      return move.turn.personId;
+    };
+    turn(["a", "b", "c"]);
+    for (let i = 0; i < 50; i++) turn(["a", "b"]);
+    const back = Array.from({ length: 6 }, () => turn(["a", "b", "c"]));
+    expect(back.filter((p) => p === "c").length).toBeLessThanOrEqual(3);
+  });
+});

@@ -1,5 +1,4 @@
 /** Times as people say them. Everything takes epoch milliseconds and an IANA zone; nothing reads a clock. */
-
 const formats = new Map<string, Intl.DateTimeFormat>();
 
 function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
@@ -95,5 +94,6 @@ export function counter(ms: number): string {
   if (s < 36_000) return `${Math.floor(s / 3600)} h ${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}`;
   return `${Math.floor(s / 86_400)} d`;
 }
+
 /** How late something is that was due, in words. */
 export const lateBy = (ms: number) => `late by ${duration(ms)}: the desk was off`;

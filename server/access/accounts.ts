@@ -1,5 +1,3 @@
-import { createHmac } from "node:crypto";
-import { betterAuth } from "better-auth";
 import { getMigrations } from "better-auth/db/migration";
 import Database from "better-sqlite3";
 import type { Person } from "../../core/policy/people.ts";
@@ -7,19 +5,15 @@ import { personOf } from "../../core/policy/setup.ts";
 import type { Desk } from "../desk.ts";
 import { networkOf } from "../http/address.ts";
 import { ACCESS_CHANGED } from "../live/feed.ts";
-import { sameText } from "../same-text.ts";
+import { CLIENT_ADDRESS, emailIn, makeAuth, SHORTEST } from "./auth.ts";
+import { mailInvitation, mailOfChange } from "./mails.ts";
 import { SignInLimits } from "./sign-in-limits.ts";
+import { Signed } from "./signed.ts";
 
-/** Where the client's address is handed to better-auth, for its rate limit: set by us alone. */
-export const CLIENT_ADDRESS = "x-kite-bell-client";
-
-const DAY = 86_400;
 /** How long an invitation can be accepted, and a new address confirmed (ms). */
 const GOOD_FOR = 7 * 86_400_000;
 /** Under which name it is kept that somebody could sign in once: such a desk is never new again. */
 const BEGUN = "desk-begun";
-/** The shortest password that is taken. */
-export const SHORTEST = 10;
 const TOO_SHORT = `A password has ${SHORTEST} characters at least. A few words make a good one.`;
 
 /** Why the last administrator who can sign in stays as they are. */
@@ -34,58 +28,6 @@ export class AccountProblem extends Error {
 /** By its name: the pages and the server are built apart, each with a class of its own. */
 export const isAccountProblem = (error: unknown): error is AccountProblem =>
   error instanceof Error && error.name === "AccountProblem";
-
-function makeAuth(desk: Desk, database: Database.Database, url: string, secret: string) {
-  return betterAuth({
-    database,
-    secret,
-    baseURL: url,
-    basePath: "/api/auth",
-    trustedOrigins: [url],
-    telemetry: { enabled: false },
-    logger: { disabled: true },
-    // Who works here is decided in Set-up; an account only opens the door to somebody who does.
-    emailAndPassword: {
-      enabled: true,
-      disableSignUp: true,
-      minPasswordLength: SHORTEST,
-      maxPasswordLength: 200,
-      revokeSessionsOnPasswordReset: true,
-      resetPasswordTokenExpiresIn: 3_600,
-      sendResetPassword: async ({ user, token }) => {
-        desk.sql.transaction(() =>
-          desk.queueNotice({
-            channel: "email",
-            to: user.email,
-            personId: null,
-            key: `reset:${token}`,
-            subject: "A new password for Kite Bell",
-            body: `Somebody, you we hope, wants a new password for ${user.email}.\n\nSet it within the hour: ${url}/reset?token=${token}\n\nIf it was not you, do nothing: your password stays as it is.`,
-            purpose: "account",
-          }),
-        );
-        desk.outbox.kick();
-      },
-    },
-    user: { additionalFields: { personId: { type: "string", required: true, input: false } } },
-    session: { expiresIn: 30 * DAY, updateAge: DAY },
-    rateLimit: {
-      enabled: true,
-      window: 60,
-      max: 120,
-      storage: "memory",
-      customRules: {
-        "/sign-in/email": { window: 60, max: 8 },
-        "/request-password-reset": { window: 600, max: 5 },
-      },
-    },
-    advanced: {
-      cookiePrefix: "kite-bell",
-      useSecureCookies: url.startsWith("https:"),
-      ipAddress: { ipAddressHeaders: [CLIENT_ADDRESS] },
-    },
-  });
-}
 
 export interface SessionRow {
   readonly token: string;
@@ -104,14 +46,14 @@ export class Accounts {
   readonly #database: Database.Database;
   readonly #auth: ReturnType<typeof makeAuth>;
   readonly #url: string;
-  readonly #secret: string;
+  readonly #signed: Signed;
   readonly #limits = new SignInLimits();
   #first: Promise<unknown> = Promise.resolve();
 
   private constructor(desk: Desk, url: string, secret: string) {
     this.#desk = desk;
     this.#url = url;
-    this.#secret = secret;
+    this.#signed = new Signed(secret);
     this.#database = new Database(desk.sql.path);
     this.#database.pragma("busy_timeout = 5000");
     this.#auth = makeAuth(desk, this.#database, url, secret);
@@ -283,45 +225,17 @@ export class Accounts {
     if (!row) return;
     const context = await this.#auth.$context;
     if (person.left) await context.internalAdapter.deleteUser(row.id);
-    else if (row.email !== person.email) this.#askToConfirm(person, row.email);
+    else if (row.email !== person.email) {
+      const token = this.#signed.token("confirm", [person.id, person.email, Date.now() + GOOD_FOR]);
+      mailOfChange(this.#desk, person, row.email, `${this.#url}/confirm/${token}`);
+      this.endSessions(person.id, { butToken: null });
+    }
     this.#desk.feed.publish(ACCESS_CHANGED);
-  }
-
-  #askToConfirm(person: Person, before: string): void {
-    const desk = this.#desk;
-    const { name } = desk.setup.policies.company;
-    const token = this.#token("confirm", [person.id, person.email, Date.now() + GOOD_FOR]);
-    const mail = (to: string, key: string, subject: string, body: string) =>
-      desk.queueNotice({
-        channel: "email",
-        to,
-        personId: person.id,
-        key: `${key}:${token.slice(-32)}`,
-        subject,
-        body,
-        purpose: "account",
-      });
-    desk.sql.transaction(() => {
-      mail(
-        person.email,
-        "confirm",
-        `Confirm your address at ${name}`,
-        `${person.email} was entered as your address at the desk of ${name}.\n\nConfirm within a week that it is yours, and sign in with it from then on: ${this.#url}/confirm/${token}`,
-      );
-      mail(
-        before,
-        "changed",
-        `Your address at ${name} was changed`,
-        `${person.email} was entered as your address at the desk of ${name}. It counts once it is confirmed there; until then you sign in with ${before}. You were signed out everywhere.\n\nIf nobody asked you, tell an administrator now.`,
-      );
-    });
-    this.endSessions(person.id, { butToken: null });
-    desk.outbox.kick();
   }
 
   /** Whose new address a link confirms; null when it is not ours, too old, or no longer the address that was entered. */
   confirming(token: string): Person | null {
-    const [personId, email, until] = this.#read("confirm", token) ?? [];
+    const [personId, email, until] = this.#signed.read("confirm", token) ?? [];
     const person = personOf(this.#desk.setup, personId as string | undefined);
     return person && !person.left && person.email === email && Number(until) > Date.now() ? person : null;
   }
@@ -395,61 +309,20 @@ export class Accounts {
 
   /** The address at which somebody chooses a password; good for a week, and while they have no account. */
   invitation(personId: string): string {
-    return `${this.#url}/join/${this.#token("join", [personId, Date.now() + GOOD_FOR])}`;
+    return `${this.#url}/join/${this.#signed.token("join", [personId, Date.now() + GOOD_FOR])}`;
   }
 
   /** Send the invitation by mail. */
   invite(person: Person, by: Person): void {
-    const desk = this.#desk;
-    const address = this.invitation(person.id);
-    desk.sql.transaction(() => {
-      desk.queueNotice({
-        channel: "email",
-        to: person.email,
-        personId: person.id,
-        key: `invite:${address.slice(-32)}`,
-        subject: `${by.name} invites you to Kite Bell`,
-        body: `${by.name} has put you on the desk of ${desk.setup.policies.company.name}.\n\nChoose a password within a week: ${address}`,
-        purpose: "account",
-      });
-      desk.office.audit(by.id, `invitation of ${person.name}`, { after: person.email });
-    });
-    desk.outbox.kick();
+    mailInvitation(this.#desk, person, by, this.invitation(person.id));
   }
 
   /** Whom an invitation invites; null when it is not ours, too old, or was accepted. */
   invited(token: string): Person | null {
-    const [personId, until] = this.#read("join", token) ?? [];
+    const [personId, until] = this.#signed.read("join", token) ?? [];
     const person = personOf(this.#desk.setup, personId as string | undefined);
     return person && !person.left && Number(until) > Date.now() && !this.withAccount().has(person.id)
       ? person
       : null;
-  }
-
-  /** A link's own part: what it says, signed for one purpose. */
-  #token(purpose: string, says: readonly (string | number)[]): string {
-    const payload = Buffer.from(JSON.stringify(says)).toString("base64url");
-    return `${payload}.${this.#sign(purpose, payload)}`;
-  }
-
-  /** What a token says; null when it was not made by us for this purpose. */
-  #read(purpose: string, token: string): readonly (string | number)[] | null {
-    const [payload = "", signature = ""] = token.split(".");
-    if (!sameText(signature, this.#sign(purpose, payload))) return null;
-    return JSON.parse(Buffer.from(payload, "base64url").toString()) as (string | number)[];
-  }
-
-  #sign(purpose: string, payload: string): string {
-    return createHmac("sha256", this.#secret).update(`${purpose}.${payload}`).digest("base64url");
-  }
-}
-
-/** The address somebody signs in with by this body; null when it names none. */
-function emailIn(body: string | null): string | null {
-  try {
-    const { email } = JSON.parse(body ?? "") as { email?: unknown };
-    return typeof email === "string" ? email.trim().toLowerCase().slice(0, 254) : null;
-  } catch {
-    return null;
   }
 }

@@ -1,84 +1,32 @@
 import { existsSync } from "node:fs";
 import type { Logger } from "pino";
 import type { Plan } from "../../core/desk/plan.ts";
-import {
-  decodeTable,
-  headerKey,
-  MOST_COLUMNS,
-  peekTable,
-  rowFields,
-  writeTable,
-} from "../../core/import/table.ts";
-import { guessMapping } from "../../core/intake/guess.ts";
-import { type Mapping, NO_MAPPING } from "../../core/policy/mapping.ts";
+import { decodeTable, headerKey, peekTable, writeTable } from "../../core/import/table.ts";
 import type { Source } from "../../core/policy/source.ts";
 import type { ImportRow } from "../db/schema.ts";
 import { committer } from "../engine/commit.ts";
 import type { Engine } from "../engine/engine.ts";
 import type { Intake } from "../intake/intake.ts";
-import { batchesOf, hasWorker, type Said, startWorker } from "./batches.ts";
+import { hasWorker, type Said, startWorker } from "./batches.ts";
+import {
+  breathe,
+  checkRows,
+  type ImportCheck,
+  type ImportOptions,
+  type ImportPreview,
+  mappedSource,
+  previewOf,
+  rowBatches,
+} from "./check.ts";
 import type { LoadJob, RowsOf, Undone } from "./jobs.ts";
-import { encodingOfFile, type ReadRow, readRows } from "./read-rows.ts";
-import { type CheckedRow, slimmer } from "./slim-row.ts";
+import { encodingOfFile, type ReadRow } from "./read-rows.ts";
 import { type NotedRow, rowTaker } from "./take-row.ts";
 import { undoRows } from "./undo.ts";
-
-/** What is decided before an import begins. */
-export interface ImportOptions {
-  readonly fields: Mapping["fields"];
-  readonly tags: readonly string[];
-  /** Offer each by the rules, with its first reply and bell; else they are only kept. */
-  readonly route: boolean;
-}
-
-/** What a file would do, before anything is written. */
-export interface ImportCheck {
-  readonly total: number;
-  /** People not known yet. */
-  readonly fresh: number;
-  /** Rows whose person is a lead already, and the first of them. */
-  readonly known: number;
-  readonly knownRows: readonly {
-    readonly row: number;
-    readonly who: string;
-    readonly lead: string;
-    readonly leadId: string;
-    readonly on: string;
-  }[];
-  /** Rows whose person stands in the file more than once. */
-  readonly twice: number;
-  readonly rejected: number;
-  readonly rejectedRows: readonly {
-    readonly row: number;
-    readonly reason: string;
-    readonly cells: readonly string[];
-  }[];
-  /** Rows that are loaded although a number or an address in them can't be read, and the first of them. */
-  readonly unread: number;
-  readonly unreadRows: readonly {
-    readonly row: number;
-    readonly who: string;
-    readonly said: readonly string[];
-  }[];
-}
-
-export interface ImportPreview {
-  readonly fileId: string;
-  readonly name: string;
-  readonly encoding: string;
-  readonly delimiter: string;
-  readonly headers: readonly string[];
-  readonly rows: readonly (readonly string[])[];
-  readonly fields: Mapping["fields"];
-  /** Whether the mapping is remembered from a file with the same headers. */
-  readonly remembered: boolean;
-}
 
 /** The desk's own thread is held no longer than this at a time (ms); between two slices everybody else gets a turn. */
 const SLICE = 24;
 /** How often a running import is told of (ms). */
 const TELL = 400;
-const SHOWN = 200;
 
 /** Loads spreadsheets in: previewed, in the background, a slice at a time, going on after a restart where they were. */
 export class Importer {
@@ -101,34 +49,7 @@ export class Importer {
 
   /** Keep a file and show how it would be read. */
   preview(bytes: Buffer, name: string): ImportPreview | { problem: string } {
-    const { files, setup, sql } = this.#desk;
-    const { fileId } = files.keep(bytes, name, "text/csv");
-    const path = files.pathOf(fileId);
-    const encoding = path ? encodingOfFile(path) : "utf-8";
-    const { headers, rows, delimiter } = peekTable(decodeTable(bytes.subarray(0, 1 << 20), encoding));
-    if (headers.length === 0 || rows.length === 0)
-      return { problem: "The file has no rows below its headers. The first row must name the columns." };
-    if (headers.length > MOST_COLUMNS)
-      return {
-        problem: `The file has ${headers.length} columns, and ${MOST_COLUMNS} are the most. Leave out those that say nothing about people.`,
-      };
-    const kept = sql.get(
-      sql.q.selectFrom("headerMappings").select("mappingJson").where("key", "=", headerKey(headers)),
-    );
-    const samples = rows.map((r) => rowFields(headers, r));
-    const fields = kept
-      ? (JSON.parse(kept.mappingJson) as Mapping["fields"])
-      : guessMapping(samples, setup.policies);
-    return {
-      fileId,
-      name,
-      encoding,
-      delimiter,
-      headers,
-      rows: rows.slice(0, 20),
-      fields,
-      remembered: !!kept,
-    };
+    return previewOf(this.#desk, bytes, name);
   }
 
   #rowsOf(fileId: string, source: Source, options: ImportOptions, from: number): RowsOf {
@@ -149,45 +70,8 @@ export class Importer {
   }
 
   /** Go through the whole file without writing anything. */
-  async check(fileId: string, source: Source, options: ImportOptions): Promise<ImportCheck> {
-    const { looker } = this.#desk;
-    const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0, unread: 0 };
-    const knownRows: ImportCheck["knownRows"][number][] = [];
-    const rejectedRows: ImportCheck["rejectedRows"][number][] = [];
-    const unreadRows: ImportCheck["unreadRows"][number][] = [];
-    for await (const batch of checkedBatches(this.#rowsOf(fileId, source, options, 1))) {
-      for (const row of batch) {
-        check.total++;
-        if ("reason" in row) {
-          check.rejected++;
-          if (rejectedRows.length < SHOWN) rejectedRows.push(row);
-          continue;
-        }
-        const { ways, name, unread } = row;
-        if (unread) {
-          check.unread++;
-          if (unreadRows.length < SHOWN)
-            unreadRows.push({ row: row.row, who: name ?? ways[0] ?? "", said: unread });
-        }
-        const match = looker.match(ways);
-        if (match) {
-          check.known++;
-          if (knownRows.length < SHOWN) {
-            const lead = looker.lead(match.leadId)?.name ?? "a lead without a name";
-            knownRows.push({
-              row: row.row,
-              who: name ?? ways[0] ?? "",
-              lead,
-              leadId: match.leadId,
-              on: match.on,
-            });
-          }
-        } else if (row.again) check.twice++;
-        else check.fresh++;
-      }
-      await breathe();
-    }
-    return { ...check, knownRows, rejectedRows, unreadRows };
+  check(fileId: string, source: Source, options: ImportOptions): Promise<ImportCheck> {
+    return checkRows(this.#rowsOf(fileId, source, options, 1), this.#desk.looker);
   }
 
   /** Begin an import. It goes on in the background; what `check` found is what it will do. */
@@ -453,27 +337,4 @@ export class Importer {
       await worker.terminate();
     }
   }
-}
-
-/** Rows of a file, read in a worker where there is a build of it, else here. */
-function rowBatches(of: RowsOf): AsyncGenerator<ReadRow[]> {
-  return hasWorker() ? batchesOf<ReadRow[]>({ read: of }) : readRows(of);
-}
-
-async function* checkedBatches(of: RowsOf): AsyncGenerator<CheckedRow[]> {
-  if (hasWorker()) return yield* batchesOf<CheckedRow[]>({ check: of });
-  const slim = slimmer();
-  for await (const batch of readRows(of)) yield batch.map(slim);
-}
-
-const breathe = () => new Promise<void>((resolve) => setImmediate(resolve));
-
-function mappedSource(source: Source, options: ImportOptions): Source {
-  const mapping: Mapping = {
-    ...NO_MAPPING,
-    ...source.mapping,
-    fields: options.fields,
-    tags: [...new Set([...source.mapping.tags, ...options.tags])],
-  };
-  return { ...source, mapping };
 }

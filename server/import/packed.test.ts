@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { expect, it } from "vitest";
 import { MemoryDesk } from "../../core/desk/memory.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import { prepareLead } from "../engine/commit.ts";
+import { prepareLead } from "../engine/rows.ts";
 import { FoundPairs, Packer, Unpacker, unpackPairs } from "./packed.ts";
 import { decideRow } from "./take-row.ts";
 

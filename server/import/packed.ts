@@ -1,4 +1,5 @@
-import type { Found, PreparedLead } from "../engine/commit.ts";
+import type { Found } from "../engine/commit.ts";
+import type { PreparedLead } from "../engine/rows.ts";
 import type { BadRow } from "./take-row.ts";
 
 /**

@@ -1,5 +1,5 @@
 import type { World } from "../../core/desk/plan.ts";
-import { prepareLead } from "../engine/commit.ts";
+import { prepareLead } from "../engine/rows.ts";
 import { idMaker } from "../ids.ts";
 import type { LoadJob } from "./jobs.ts";
 import { type Packed, type PackedRows, Packer } from "./packed.ts";

@@ -1,29 +1,14 @@
 import { createHash } from "node:crypto";
 import { sql as raw } from "kysely";
-import type { Logger } from "pino";
-import { toE164 } from "../../core/contact/phone.ts";
-import { calledIn } from "../../core/desk/call.ts";
-import { hearFrom } from "../../core/desk/hear.ts";
-import type { Decided, Plan, World } from "../../core/desk/plan.ts";
-import { type Inquiry, receive } from "../../core/desk/receive.ts";
-import { offeredLast, readTextBack, textBack } from "../../core/desk/text-back.ts";
+import type { Plan } from "../../core/desk/plan.ts";
 import type { Fields } from "../../core/intake/fields.ts";
-import { submissionId, understand } from "../../core/intake/understand.ts";
-import type { InquiryFacts } from "../../core/lead/inquiry.ts";
-import type { Person } from "../../core/policy/people.ts";
+import { submissionId } from "../../core/intake/understand.ts";
 import type { Source } from "../../core/policy/source.ts";
-import type { Attachment } from "../../core/vocabulary.ts";
-import type { Clock } from "../clock.ts";
-import type { Sql } from "../db/sql.ts";
-import type { Looker } from "../engine/looker.ts";
-import type { Files } from "../files/files.ts";
-import type { MakeId } from "../ids.ts";
-import type { Links } from "../links.ts";
-import type { Reader } from "../read/reader.ts";
-import { type CallReport, readCall } from "./call.ts";
+import type { Engine } from "../engine/engine.ts";
 import { PART_OF } from "./part-of.ts";
 import type { Delivery, Parsed } from "./payload.ts";
 import type { PayloadReader } from "./payload-reader.ts";
+import type { InquiryWorker, Made, Manner } from "./worker.ts";
 
 /** What the sender is told. */
 export interface Receipt {
@@ -31,20 +16,6 @@ export interface Receipt {
   readonly leadId: string | null;
   readonly matched: "new" | "sure" | "none";
   readonly quarantined: boolean;
-}
-
-/** How an inquiry is to be taken, beyond what it says itself. */
-export interface Manner {
-  /** A test by somebody of ours: a draft or paused source takes it too. */
-  readonly test?: Inquiry["test"];
-  /** Somebody looked at it and wants a lead made of it, whatever spoke against it. */
-  readonly insisted?: boolean;
-  readonly goesTo?: Inquiry["goesTo"];
-  readonly by?: Inquiry["by"];
-  /** What it is recognised by when it comes again; overrides what it says itself. */
-  readonly dedupe?: string;
-  /** Why it waits in quarantine although it can be read: it looks like spam. */
-  readonly held?: string | null;
 }
 
 interface Submission {
@@ -59,30 +30,6 @@ interface Submission {
   readonly resolve: (receipt: Receipt) => void;
   readonly reject: (error: unknown) => void;
 }
-
-interface Parts {
-  readonly sql: Sql;
-  readonly clock: Clock;
-  readonly id: MakeId;
-  readonly looker: Looker;
-  readonly links: Links;
-  readonly files: Files;
-  readonly reader: Reader;
-  readonly payloads: PayloadReader;
-  readonly commit: (plan: Plan) => number;
-  /** Told of the plans of a batch once they are on disk. */
-  readonly committed: (plans: readonly Plan[], lastEvent: number) => void;
-  /** Text one of our own people. Called inside a transaction. */
-  readonly tell: (inquiryId: string, person: Person, text: string) => void;
-  /** Told when something went to quarantine. */
-  readonly held: () => void;
-  readonly log: Logger;
-}
-
-/** What is answered to texts of our own people that are no command, or come too late. */
-const TEXT_HELP =
-  "Text 1 to take the lead offered to you, or 2 and a reason to pass it on. To reach a lead, write from the desk.";
-const NOTHING_OFFERED = "Nothing is offered to you just now: it was taken, passed on, or its time ran out.";
 
 /** How many submissions share one transaction at most: enough to amortise the flush, short enough not to be felt. */
 const BATCH = 64;
@@ -104,7 +51,9 @@ const KNOWN_FOR = 10_000;
  * acknowledged before it is on disk, and one that cannot be understood is kept and quarantined.
  */
 export class Intake {
-  readonly #parts: Parts;
+  readonly #engine: Engine;
+  readonly #payloads: PayloadReader;
+  readonly #worker: InquiryWorker;
   readonly #waiting: Submission[] = [];
   readonly #known;
   readonly #print;
@@ -115,9 +64,11 @@ export class Intake {
   #further: Promise<void> = Promise.resolve();
   #held = { at: Number.NEGATIVE_INFINITY, bytes: 0 };
 
-  constructor(parts: Parts) {
-    const { sql } = parts;
-    this.#parts = parts;
+  constructor(engine: Engine, payloads: PayloadReader, worker: InquiryWorker) {
+    const { sql } = engine;
+    this.#engine = engine;
+    this.#payloads = payloads;
+    this.#worker = worker;
     const known = sql.q.selectFrom("inquiries").select(["id", "leadId", "matched", "state"]);
     this.#known = sql.hot(known.where("dedupe", "=", ""));
     this.#print = sql.hot(
@@ -162,7 +113,7 @@ export class Intake {
     manner: Manner = {},
     read: Parsed | null = null,
   ): Promise<Receipt> {
-    const parsed = read ?? (await this.#parts.payloads.read(delivery));
+    const parsed = read ?? (await this.#payloads.read(delivery));
     const more = parsed.ok && parsed.more ? parsed.more : [];
     const receipt = await this.#queue(source, delivery, parsed, manner, more.length);
     if (more.length > 0) this.#takeFurther(receipt.inquiryId, source, more, manner);
@@ -171,7 +122,7 @@ export class Intake {
 
   /** Take the others of a document, one after the other; how far it has come is kept, so that a restart goes on. */
   #takeFurther(inquiryId: string, source: Source, more: readonly Fields[], manner: Manner): void {
-    const { sql, log } = this.#parts;
+    const { sql, log } = this.#engine;
     const { q } = sql;
     const documents = q.selectFrom("documents").select("done").where("inquiryId", "=", inquiryId);
     this.#further = this.#further
@@ -201,11 +152,11 @@ export class Intake {
 
   /** Go on with documents that were not taken whole when the desk went down. */
   async resume(): Promise<void> {
-    const { sql, reader, looker, payloads } = this.#parts;
+    const { sql, reader, looker } = this.#engine;
     for (const { inquiryId } of sql.all(sql.q.selectFrom("documents").select("inquiryId"))) {
       const delivery = reader.delivery(inquiryId);
       const source = delivery && looker.setup.sources.find((s) => s.id === delivery.sourceId);
-      const parsed = delivery && (await payloads.read(delivery));
+      const parsed = delivery && (await this.#payloads.read(delivery));
       if (source && parsed?.ok && parsed.more) this.#takeFurther(inquiryId, source, parsed.more, {});
     }
     await this.#further;
@@ -224,7 +175,7 @@ export class Intake {
 
   /** Whether there is room to keep what looks like a robot's: quarantine has a ceiling, so that a flood fills no disk. */
   hasRoomForHeld(): boolean {
-    const { sql, clock } = this.#parts;
+    const { sql, clock } = this.#engine;
     const now = clock.now();
     if (Math.abs(now - this.#held.at) > KNOWN_FOR) {
       const waiting = sql.q
@@ -268,15 +219,15 @@ export class Intake {
     this.#scheduled = false;
     const batch = this.#waiting.splice(0, BATCH);
     if (this.#waiting.length > 0) this.#schedule();
-    const { sql, looker, committed, held, log } = this.#parts;
+    const { sql, looker, feed, log } = this.#engine;
     const plans: Plan[] = [];
     let last = 0;
     try {
       const receipts = sql.transaction(() =>
         batch.map((submission) => this.#one(submission, plans, (n) => (last = n))),
       );
-      committed(plans, last);
-      if (receipts.some((r) => r.quarantined)) held();
+      this.#engine.tellOf(plans, last);
+      if (receipts.some((r) => r.quarantined)) feed.publish({ n: 0, leadId: null, kinds: ["quarantine"] });
       for (const [i, submission] of batch.entries()) submission.resolve(receipts[i]!);
     } catch (error) {
       // Nothing of the batch is on disk: say so to every sender, who will send again.
@@ -288,7 +239,7 @@ export class Intake {
 
   #one(submission: Submission, plans: Plan[], wrote: (n: number) => void): Receipt {
     const { dedupe, fingerprint, source, delivery, parsed, manner, more } = submission;
-    const { sql, clock, id, looker, log } = this.#parts;
+    const { sql, clock, looker, log } = this.#engine;
     const now = clock.now();
     const first = dedupe
       ? this.#known.get(dedupe)
@@ -302,10 +253,10 @@ export class Intake {
         matched: first.matched,
         quarantined: first.state === "quarantined",
       };
-    const inquiryId = id("inq");
+    const inquiryId = this.#engine.newId("inq");
     let made: Made;
     try {
-      made = sql.transaction(() => this.make(inquiryId, source, parsed, manner));
+      made = sql.transaction(() => this.#worker.work(inquiryId, source, parsed, manner));
     } catch (error) {
       looker.reload();
       log.error({ err: error, inquiryId }, "an inquiry could not be worked");
@@ -340,157 +291,6 @@ export class Intake {
     return { inquiryId, leadId: plan?.leadId ?? null, matched, quarantined: !plan };
   }
 
-  /** Understand, match, decide and commit one inquiry. Call it inside a transaction. */
-  make(inquiryId: string, source: Source, parsed: Parsed, manner: Manner = {}): Made {
-    const { looker, commit } = this.#parts;
-    if (!manner.test && !manner.insisted) {
-      if (source.state === "paused")
-        return {
-          reason: `${source.name} is paused. It is kept here; put the source live again and replay it.`,
-        };
-      if (manner.held) return { reason: manner.held, held: true };
-    }
-    if (!parsed.ok) return { reason: parsed.reason };
-    const ours = manner.test || manner.insisted ? null : this.#fromOurs(inquiryId, source, parsed);
-    if (ours) return ours;
-    const understood = understand(source, looker.setup.policies, parsed.fields);
-    const reply = this.#replyOf(inquiryId, source, parsed);
-    const match =
-      (reply?.leadId && { leadId: reply.leadId, on: "the conversation" }) ||
-      (understood.ok ? this.#matchOf(understood.facts, manner) : null);
-    if (match && reply) return this.#decide([[match.leadId, reply.decide]]);
-    const robot = parsed.mail && !parsed.mail.document && !manner.insisted ? parsed.mail.robot : null;
-    if (robot)
-      return {
-        reason: `A machine wrote this (${robot}), so it made no lead. Replay it if a person is behind it.`,
-        held: true,
-      };
-    if (!understood.ok) return { reason: understood.reason };
-    const { facts } = understood;
-    const inquiry: Inquiry = {
-      inquiryId,
-      source,
-      facts,
-      matchedOn: match?.on ?? null,
-      by: manner.by ?? { kind: "lead" },
-      goesTo:
-        manner.goesTo ??
-        (source.lineOwnerId && !manner.test?.only
-          ? { kind: "person", id: source.lineOwnerId }
-          : { kind: "rules" }),
-      likely: match || manner.test ? [] : looker.likely(facts),
-      ...(manner.test && { test: manner.test }),
-      ...(parsed.mail?.robot && { unanswered: parsed.mail.robot }),
-    };
-    const decided = receive(looker.look(match?.leadId ?? null), inquiry);
-    if (!decided.ok) return { reason: decided.problem.detail };
-    const n = commit(decided.plan);
-    // A call or a mail with files from somebody new: the lead first, then what came with it.
-    const then = reply?.also ? reply.decide(looker.look(decided.plan.leadId)) : null;
-    if (!then?.ok || then.plan.events.length === 0) return { plans: [decided.plan], n };
-    return { plans: [decided.plan, then.plan], n: commit(then.plan) };
-  }
-
-  /** The lead it surely belongs to. A test is no news of anybody's, even where whoever tests was a lead once. */
-  #matchOf({ phones, emails }: InquiryFacts, { test }: Manner) {
-    const { looker } = this.#parts;
-    const match = looker.match([...phones, ...emails]);
-    return match && test && !looker.lead(match.leadId)?.test ? null : match;
-  }
-
-  /**
-   * What one of our own people sends by a text, a call or a mail: they are no lead, whatever they send. A text may take or
-   * pass what is offered to them, and is answered in any case. Null when it is from nobody of ours.
-   */
-  #fromOurs(inquiryId: string, source: Source, parsed: Parsed & { ok: true }): Made | null {
-    const { looker } = this.#parts;
-    const { phone, message } = parsed.fields;
-    const number = (source.channel === "text" || source.channel === "call") && phone ? toE164(phone) : null;
-    const mail = parsed.mail && !parsed.mail.document ? parsed.mail.from : null;
-    const person = looker.setup.people.find(
-      (p) => !p.left && ((number && p.phone === number) || (mail && p.email === mail)),
-    );
-    if (!person) return null;
-    if (source.channel === "text") return this.#textBack(inquiryId, person, message ?? "");
-    const what = source.channel === "call" ? "called this line" : "wrote this mail";
-    return {
-      reason: `${person.name} ${what}: one of us, and no lead. Make a lead of it if it is one.`,
-      held: true,
-    };
-  }
-
-  /** A text by which somebody of ours takes or passes what is offered to them; whatever else it says is answered. */
-  #textBack(inquiryId: string, person: Person, message: string): Made {
-    const { reader, tell } = this.#parts;
-    const said = readTextBack(message);
-    const lead = said && offeredLast(reader.theirs(person.id), person.id);
-    if (said && lead) return this.#decide([[lead.id, (world) => textBack(world, person.id, said)]]);
-    tell(inquiryId, person, said ? NOTHING_OFFERED : TEXT_HELP);
-    return {
-      reason: said
-        ? `${person.name} texted “${message}”, but nothing is offered to them now. They were told so.`
-        : `${person.name} texted “${message.slice(0, 300)}”: one of us, and no lead. They were told what they can text.`,
-      held: true,
-    };
-  }
-
-  #decide(steps: readonly (readonly [string, (world: World) => Decided])[]): Made {
-    const plans: Plan[] = [];
-    let n = 0;
-    for (const [leadId, decide] of steps) {
-      const decided = decide(this.#parts.looker.look(leadId));
-      if (!decided.ok) return { reason: decided.problem.detail };
-      n = this.#parts.commit(decided.plan);
-      plans.push(decided.plan);
-    }
-    return { plans, n };
-  }
-
-  /** What a call, a text or a mail is to a lead that is known already; null when it is none of these. */
-  #replyOf(inquiryId: string, source: Source, parsed: Parsed & { ok: true }): Reply | null {
-    const { files, links, looker } = this.#parts;
-    const call = source.channel === "call" ? readCall(parsed.fields) : null;
-    if (call) return { leadId: null, decide: (world) => calledIn(world, withLine(call, source)), also: true };
-    const { mail } = parsed;
-    if (mail && !mail.document) {
-      const thread = mail.answers.map((id) => links.leadOfMail(id)).find((id) => id && looker.lead(id));
-      const attachments: Attachment[] = mail.files.map((f) => files.keep(f.bytes, f.name, f.type));
-      return {
-        leadId: thread ? looker.survivor(thread) : null,
-        decide: (world) =>
-          hearFrom(world, {
-            channel: "email",
-            from: mail.from,
-            subject: mail.subject,
-            body: mail.body,
-            ...(mail.quoted && { quoted: mail.quoted }),
-            ...(mail.html && { html: mail.html }),
-            ...(attachments.length > 0 && { attachments }),
-            ...(mail.messageId && { messageId: mail.messageId }),
-            ...(mail.robot && { robot: mail.robot }),
-          }),
-        // What a stranger writes is the inquiry itself; only files need a place of their own.
-        also: attachments.length > 0 || !!mail.html,
-      };
-    }
-    if (source.channel !== "text") return null;
-    const { phone, message } = parsed.fields;
-    if (!phone || !message || !inquiryId) return null;
-    const number = toE164(phone);
-    const last = number ? looker.lastWrittenTo(number, source.line ?? null) : null;
-    const found =
-      last && (last.onLine ? "the last we wrote to from this line" : "the last we wrote to at this number");
-    const text = (world: World) =>
-      hearFrom(world, {
-        channel: "text",
-        from: number ?? phone,
-        subject: null,
-        body: message,
-        ...(found && { found }),
-      });
-    return { leadId: last?.leadId ?? null, decide: text, also: false };
-  }
-
   /** Count arrivals that came another way than one by one: a spreadsheet's rows. */
   countArrivals(sourceId: string, at: number, n: number): void {
     if (n > 0) this.#arrived.run(sourceId, Math.floor(at / HOUR) * HOUR, n);
@@ -498,8 +298,8 @@ export class Intake {
 
   /** Whether an inquiry from the quarantine is still there. */
   isQuarantined(inquiryId: string): boolean {
-    const { q } = this.#parts.sql;
-    return !!this.#parts.sql.get(
+    const { q } = this.#engine.sql;
+    return !!this.#engine.sql.get(
       q
         .selectFrom("inquiries")
         .select("id")
@@ -507,18 +307,6 @@ export class Intake {
         .where("state", "=", raw.lit("quarantined")),
     );
   }
-}
-
-interface Reply {
-  /** The lead whose conversation it continues, by itself. */
-  readonly leadId: string | null;
-  readonly decide: (world: World) => Decided;
-  /** Whether it is also done to a lead it has just made. */
-  readonly also: boolean;
-}
-
-function withLine(call: CallReport, source: Source) {
-  return { ...call, line: source.line ?? "" };
 }
 
 function dedupeOf(
@@ -531,8 +319,3 @@ function dedupeOf(
     delivery.headers["idempotency-key"] || submissionId(fields) || fields.call_id || messageId || null;
   return own && `${source.id}:${own}`;
 }
-
-type Made =
-  | { readonly plans: readonly Plan[]; readonly n: number }
-  /** `held`: it could be read, and somebody may insist on it. */
-  | { readonly reason: string; readonly held?: true };

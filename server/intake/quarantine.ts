@@ -2,17 +2,20 @@ import { sql as raw } from "kysely";
 import type { Engine } from "../engine/engine.ts";
 import type { Intake } from "./intake.ts";
 import type { PayloadReader } from "./payload-reader.ts";
+import type { InquiryWorker } from "./worker.ts";
 
 /** What arrived and could not be understood, or looked like a robot's: kept whole, and tried again. */
 export class Quarantine {
   readonly #engine: Engine;
   readonly #intake: Intake;
   readonly #payloads: PayloadReader;
+  readonly #worker: InquiryWorker;
 
-  constructor(engine: Engine, intake: Intake, payloads: PayloadReader) {
+  constructor(engine: Engine, intake: Intake, payloads: PayloadReader, worker: InquiryWorker) {
     this.#engine = engine;
     this.#intake = intake;
     this.#payloads = payloads;
+    this.#worker = worker;
   }
 
   /** Try a quarantined inquiry again with what is known now. Null when it is not in quarantine. */
@@ -35,7 +38,7 @@ export class Quarantine {
     const made = this.#engine.sql.transaction(() => {
       // Only from quarantine: two replays at once make one lead.
       if (!this.#intake.isQuarantined(inquiryId)) return null;
-      const done = this.#intake.make(inquiryId, source, parsed, { insisted });
+      const done = this.#worker.work(inquiryId, source, parsed, { insisted });
       const first = "plans" in done ? done.plans[0]! : null;
       const change = first
         ? ({

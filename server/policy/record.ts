@@ -1,5 +1,5 @@
-import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Actor } from "../../core/lead/event.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
 import { Playback, TELL_NOTHING } from "../../core/playback/playback.ts";
 import type { PlaybackResult } from "../../core/playback/tally.ts";
 import { withDefaults } from "../../core/policy/defaults.ts";

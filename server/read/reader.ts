@@ -8,18 +8,8 @@ import type { Sql } from "../db/sql.ts";
 import { partOf } from "../intake/part-of.ts";
 import type { Delivery } from "../intake/payload.ts";
 import { LeadCache } from "./lead-cache.ts";
+import type { LeadFilter } from "./lead-filter.ts";
 import { testLeads } from "./tests.ts";
-
-export interface LeadFilter {
-  /** Any piece of a name, company, mail address or phone number. */
-  readonly q?: string;
-  readonly filter?: "open" | "waiting" | "rung" | "answered" | "listed" | "closed";
-  readonly sort?: "recent" | "created";
-  readonly limit: number;
-  readonly cursor?: string;
-  /** Only those this person has or is offered. */
-  readonly theirs?: string;
-}
 
 export interface MessageState {
   readonly id: string;

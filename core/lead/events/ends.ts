@@ -1,7 +1,8 @@
 import { SIGNALS, type Signal } from "../../policy/parking.ts";
 import { timeBeside } from "../../time/words.ts";
 import { event } from "../event.ts";
-import { isWaiting, type Restorable } from "../lead.ts";
+import { isWaiting } from "../lead.ts";
+import type { Restorable } from "../standing.ts";
 import { zoneOf } from "./words.ts";
 
 /** Aside, over, and back. */

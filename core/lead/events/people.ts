@@ -1,6 +1,7 @@
 import { stillTest } from "../changes.ts";
 import { event } from "../event.ts";
-import type { Known, Lead, MaybeSame, Related, Restorable, Standing } from "../lead.ts";
+import type { Lead, MaybeSame, Related } from "../lead.ts";
+import type { Known, Restorable, Standing } from "../standing.ts";
 import { together, union } from "../together.ts";
 
 /** Who they are: the same person, another one, somebody they belong with. */
