@@ -19,6 +19,7 @@ import { Upkeep } from "../server/db/upkeep.ts";
 import { type Desk, type DeskConfig, openDesk } from "../server/desk.ts";
 import { Door } from "../server/door.ts";
 import { addressReader } from "../server/http/address.ts";
+import type { Weighed } from "../server/http/body.ts";
 import { startReceiver } from "../server/mail/receiver.ts";
 import { Rehearsal, startStandins } from "../server/rehearsal.ts";
 
@@ -52,6 +53,21 @@ export interface House {
   readonly upkeep: Upkeep;
   close(): Promise<void>;
 }
+
+/** What the server knows of a request before a page does. */
+interface Asked {
+  readonly origin: string;
+  readonly publicUrl: string;
+  readonly weighed: Weighed;
+  readonly address: string;
+  readonly beginAgain: ((beginning: Beginning) => Promise<void>) | null;
+}
+
+/** What pages and endpoints are given with a request: the desk with what stands around it, and who asks from where. */
+export const localsOf = (house: House, asked: Asked) => {
+  const { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep } = house;
+  return { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep, ...asked };
+};
 
 /** Where a house stands: its settings, the folder it has to itself, and its own address. */
 export interface Ground {

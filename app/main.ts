@@ -11,7 +11,7 @@ import { cutOff, mostFor, saysTooMuch, type Weighed } from "../server/http/body.
 import { guardAnswer } from "../server/http/headers.ts";
 import { BEGUN_AGAIN } from "../server/live/feed.ts";
 import { problemBody } from "../server/problem.ts";
-import { type Beginning, begin, clear, type House, openHouse } from "./house.ts";
+import { type Beginning, begin, clear, type House, localsOf, openHouse } from "./house.ts";
 
 const web = join(dirname(fileURLToPath(import.meta.url)), "web");
 
@@ -90,21 +90,13 @@ async function main(config: Config): Promise<void> {
       request.resume();
       return refuse(413, "Too large", `At most ${Math.round(weighed.most / 1_048_576)} MB are taken here.`);
     }
-    const { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep } = house;
-    const locals = {
-      desk,
-      rehearsal,
-      accounts,
-      ads,
-      dialer,
-      upkeep,
+    const locals = localsOf(house, {
       origin,
       publicUrl,
-      mailPort,
       weighed,
       address: addressOf(request),
       beginAgain: config.demo ? beginAgain : null,
-    };
+    });
     const render = (missing = false) => {
       // Astro reads the body where one is put for it, and from the request itself otherwise.
       if (request.method === "POST") Object.assign(request, { body: cutOff(request, weighed) });
