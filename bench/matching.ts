@@ -4,9 +4,8 @@ import { fold } from "../core/lead/fold.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { MovableClock } from "../server/clock.ts";
 import { Sql } from "../server/db/sql.ts";
-import { leadRow } from "../server/engine/rows.ts";
-import { LEAD_COLUMNS } from "../server/engine/rows.ts";
 import { identityOf, Looker } from "../server/engine/looker.ts";
+import { LEAD_COLUMNS, leadRow } from "../server/engine/rows.ts";
 import { idMaker } from "../server/ids.ts";
 import { folderOf, percentile, report } from "./support.ts";
 
