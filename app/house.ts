@@ -21,7 +21,8 @@ import { Door } from "../server/door.ts";
 import { addressReader } from "../server/http/address.ts";
 import type { Weighed } from "../server/http/body.ts";
 import { startReceiver } from "../server/mail/receiver.ts";
-import { Rehearsal, startStandins } from "../server/rehearsal.ts";
+import { Rehearsal } from "../server/rehearsal/rehearsal.ts";
+import { startStandins } from "../server/rehearsal/standins.ts";
 
 /** When an empty rehearsal begins: a Monday morning as the desk opens. */
 const EMPTY_START = Date.parse("2026-03-02T15:00:00Z");

@@ -12,7 +12,7 @@ import { route } from "../core/routing/route.ts";
 import { makeHistory } from "../demo/history.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { Sql } from "../server/db/sql.ts";
-import { runPlayback } from "../server/policy/record.ts";
+import { runPlayback } from "../server/playback/record.ts";
 import { folderOf, percentile, report } from "./support.ts";
 
 const RULES = 50;

@@ -5,7 +5,7 @@ import { afterAll, expect, it } from "vitest";
 import type { RuleSet } from "../core/policy/routing.ts";
 import { fairShare } from "../core/report/fair-share.ts";
 import { Sql } from "../server/db/sql.ts";
-import { runPlayback } from "../server/policy/record.ts";
+import { runPlayback } from "../server/playback/record.ts";
 import { Reader } from "../server/read/reader.ts";
 import { verify } from "../server/verify-desk.ts";
 import { keepDemo } from "../tests/support/demo.ts";

@@ -35,7 +35,7 @@ export const WORKERS = {
   ...BUNDLE,
   entryPoints: {
     "import-worker": "server/import/worker.ts",
-    "playback-worker": "server/policy/playback-worker.ts",
+    "playback-worker": "server/playback/playback-worker.ts",
     "payload-worker": "server/intake/payload-worker.ts",
   },
   external: ["better-sqlite3"],

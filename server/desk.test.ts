@@ -11,7 +11,7 @@ import type { Channel, Parcel } from "./channels/channel.ts";
 import { MovableClock } from "./clock.ts";
 import type { Desk } from "./desk.ts";
 import { backOff, MAX_ATTEMPTS } from "./outbox/outbox.ts";
-import { Rehearsal } from "./rehearsal.ts";
+import { Rehearsal } from "./rehearsal/rehearsal.ts";
 import { verify } from "./verify-desk.ts";
 
 const START = Date.parse("2026-03-04T16:00:00Z");

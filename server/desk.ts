@@ -13,11 +13,14 @@ import { PayloadReader } from "./intake/payload-reader.ts";
 import { Quarantine } from "./intake/quarantine.ts";
 import { InquiryWorker } from "./intake/worker.ts";
 import { Presence } from "./live/presence.ts";
-import { Correspondence } from "./messages/correspondence.ts";
+import { Drafts } from "./messages/drafts.ts";
 import { HeldReplies } from "./messages/held-replies.ts";
-import { Office } from "./policy/office.ts";
-import { Playbacks } from "./policy/playbacks.ts";
-import { Roster } from "./policy/roster.ts";
+import { Opened } from "./messages/opened.ts";
+import { Suppressions } from "./messages/suppressions.ts";
+import { TemplateRecord } from "./messages/template-record.ts";
+import { Roster } from "./people/roster.ts";
+import { Playbacks } from "./playback/playbacks.ts";
+import { Office } from "./setup/office.ts";
 import { Sources } from "./source/sources.ts";
 import { Watch } from "./source/watch.ts";
 
@@ -48,7 +51,10 @@ export class Desk extends Engine {
   readonly roster: Roster;
   readonly playbacks: Playbacks;
   readonly keys: ApiKeys;
-  readonly letters: Correspondence;
+  readonly drafts: Drafts;
+  readonly opened: Opened;
+  readonly suppressions: Suppressions;
+  readonly templateRecord: TemplateRecord;
   readonly heldReplies: HeldReplies;
   /** Reckons running bells anew after hours or targets have changed. */
   readonly sweep: Sweep;
@@ -79,7 +85,10 @@ export class Desk extends Engine {
     this.playbacks = new Playbacks(sql.path, this.newId, this.unset, () =>
       this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
     );
-    this.letters = new Correspondence(this);
+    this.drafts = new Drafts(this);
+    this.opened = new Opened(this);
+    this.suppressions = new Suppressions(this);
+    this.templateRecord = new TemplateRecord(this);
     this.heldReplies = new HeldReplies(this, this.office);
     this.imports = new Importer(this, this.intake);
   }

@@ -5,7 +5,7 @@ declare namespace App {
     desk: import("../server/desk.ts").Desk;
     /** Who asks; null when nobody is signed in. Set before any endpoint is reached. */
     caller: import("./api/identify.ts").Caller | null;
-    rehearsal: import("../server/rehearsal.ts").Rehearsal | null;
+    rehearsal: import("../server/rehearsal/rehearsal.ts").Rehearsal | null;
     accounts: import("../server/access/accounts.ts").Accounts;
     ads: import("../server/ads/connector.ts").AdConnector;
     dialer: import("../server/calls/dialer.ts").Dialer;

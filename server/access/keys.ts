@@ -2,7 +2,7 @@ import { createHash, randomBytes } from "node:crypto";
 import { SCOPES, type Scope } from "../../core/access/access.ts";
 import type { Engine } from "../engine/engine.ts";
 import { ACCESS_CHANGED } from "../live/feed.ts";
-import type { Office } from "../policy/office.ts";
+import type { Office } from "../setup/office.ts";
 
 export interface ApiKey {
   readonly id: string;

@@ -1,7 +1,7 @@
 import { letGo } from "../../core/desk/send.ts";
 import { replyCeiling } from "../../core/message/ceiling.ts";
 import type { Engine } from "../engine/engine.ts";
-import type { Office } from "../policy/office.ts";
+import type { Office } from "../setup/office.ts";
 
 /** Leads of one turn; between two, requests get theirs. */
 const SLICE = 50;

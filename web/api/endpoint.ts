@@ -7,7 +7,7 @@ import type { Problem as Refusal } from "../../core/refusal.ts";
 import type { Desk } from "../../server/desk.ts";
 import type { Result } from "../../server/engine/engine.ts";
 import { problemBody } from "../../server/problem.ts";
-import type { Rehearsal } from "../../server/rehearsal.ts";
+import type { Rehearsal } from "../../server/rehearsal/rehearsal.ts";
 import type { CallDefinition } from "../calls/define.ts";
 import {
   type AnswerOf,

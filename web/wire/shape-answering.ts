@@ -110,8 +110,8 @@ export function tryReplies(
 const NO_FIGURES = { sent: 0, replied: 0, low: 0, high: 1 };
 
 export function toTemplates(desk: Desk): wire.TemplatesSetup {
-  const { setup, letters } = desk;
-  const figures = letters.figures();
+  const { setup, templateRecord } = desk;
+  const figures = templateRecord.figures();
   return {
     items: setup.policies.templates.map((template) => ({
       ...(mutable<Template>(template) as wire.Template),

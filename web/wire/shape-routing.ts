@@ -16,8 +16,8 @@ import { endOfDay, startOfDay } from "../../core/time/defer.ts";
 import { openSpans, type Span } from "../../core/time/spans.ts";
 import { dayTime, localDate } from "../../core/time/words.ts";
 import type { Desk } from "../../server/desk.ts";
-import type { AuditEntry, RuleVersion } from "../../server/policy/office.ts";
-import type { PlaybackRun } from "../../server/policy/playbacks.ts";
+import type { PlaybackRun } from "../../server/playback/playbacks.ts";
+import type { AuditEntry, RuleVersion } from "../../server/setup/office.ts";
 import type * as wire from "./routing-schemas.ts";
 import { iso } from "./shape.ts";
 

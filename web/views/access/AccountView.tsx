@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { dayTime, zoneName } from "../../../core/time/words.ts";
+import { App } from "../../frame/App.tsx";
 import { useSessions } from "../../live/access-queries.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useMe } from "../../live/queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
-import { App } from "../../ui/App.tsx";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
 import setup from "../setup/Setup.module.css";

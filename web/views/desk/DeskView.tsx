@@ -1,10 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { called } from "../../../core/lead/called.ts";
+import { App } from "../../frame/App.tsx";
 import { type Put, useInAddress } from "../../live/address.ts";
 import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
-import { App } from "../../ui/App.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";

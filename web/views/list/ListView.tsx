@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { dayTime, duration } from "../../../core/time/words.ts";
+import { App } from "../../frame/App.tsx";
 import { useActMany, useManagersList, useMorning } from "../../live/bells-queries.ts";
 import { useNow } from "../../live/clock.ts";
 import { useGroups, useMe, usePeople } from "../../live/queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
-import { App } from "../../ui/App.tsx";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";

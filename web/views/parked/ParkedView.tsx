@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
+import { App } from "../../frame/App.tsx";
 import { useParked } from "../../live/bells-queries.ts";
 import { useNow } from "../../live/clock.ts";
 import { useMe } from "../../live/queries.ts";
-import { App } from "../../ui/App.tsx";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 

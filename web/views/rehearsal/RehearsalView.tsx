@@ -1,8 +1,8 @@
 import { readablePhone } from "../../../core/contact/readable-phone.ts";
 import { dayTime } from "../../../core/time/words.ts";
+import { App } from "../../frame/App.tsx";
 import { useNow } from "../../live/clock.ts";
 import { useOutside, usePeople, useQueue } from "../../live/queries.ts";
-import { App } from "../../ui/App.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import type { Outside } from "../../wire/schemas.ts";
 import { BeginAgain } from "./BeginAgain.tsx";

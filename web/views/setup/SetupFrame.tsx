@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
+import { App } from "../../frame/App.tsx";
 import { useMe } from "../../live/queries.ts";
 import { useQuarantine } from "../../live/setup-queries.ts";
-import { App } from "../../ui/App.tsx";
 import styles from "./Setup.module.css";
 
 /** The places of Set-up, by what they are about: in, out, who, when, and the house itself. */

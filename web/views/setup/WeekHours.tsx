@@ -1,6 +1,6 @@
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
-import styles from "./People.module.css";
+import styles from "./people/People.module.css";
 import setup from "./Setup.module.css";
 
 const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];

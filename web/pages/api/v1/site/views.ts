@@ -16,7 +16,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
       "Not a page view",
       "Send JSON with `visitor`, from the link, and `page`, an address.",
     );
-  locals.desk.letters.visit(sent.data.visitor, sent.data.page);
+  locals.desk.opened.visit(sent.data.visitor, sent.data.page);
   // Whether the name was ours is nobody's business outside.
   return new Response(null, { status: 204, headers: OPEN });
 };

@@ -22,6 +22,6 @@ export const POST = serve("POST /leads/[id]/messages", ({ desk, me, rights, para
   const leadId = params.id ?? "";
   const result = desk.act(leadId, (world) => writeTo(world, message));
   if (result.ok)
-    desk.letters.keepDraft(me.id, leadId, { channel: body.channel, subject: "", body: "", templateId: null });
+    desk.drafts.keep(me.id, leadId, { channel: body.channel, subject: "", body: "", templateId: null });
   return answer(result, 201);
 });

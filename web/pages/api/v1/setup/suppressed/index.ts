@@ -5,8 +5,8 @@ import { serve } from "../../../../../api/endpoint.ts";
 import { iso } from "../../../../../wire/shape.ts";
 
 export const GET = serve("GET /setup/suppressed", ({ desk }) => ({
-  items: desk.letters
-    .suppressed()
+  items: desk.suppressions
+    .list()
     .map((row) => ({ ...row, at: iso(row.at), by: row.by && nameOf(desk.setup, row.by) })),
   next: null,
 }));
@@ -21,6 +21,6 @@ export const POST = serve("POST /setup/suppressed", ({ desk, me, body }) => {
     if (read) values.add(read);
     else wrong.push(value);
   }
-  const added = desk.letters.suppress([...values], body.reason || "put on the list by hand", me.id);
+  const added = desk.suppressions.add([...values], body.reason || "put on the list by hand", me.id);
   return { added, known: values.size - added, wrong };
 });

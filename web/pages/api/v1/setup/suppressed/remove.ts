@@ -1,5 +1,5 @@
 import { serve } from "../../../../../api/endpoint.ts";
 
 export const POST = serve("POST /setup/suppressed/remove", ({ desk, body }) => ({
-  removed: desk.letters.unsuppress(body.value),
+  removed: desk.suppressions.remove(body.value),
 }));

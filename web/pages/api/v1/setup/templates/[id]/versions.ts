@@ -5,7 +5,7 @@ import { iso } from "../../../../../../wire/shape.ts";
 /** What a template said before, newest first; also of one that is gone. */
 export const GET = serve("GET /setup/templates/[id]/versions", ({ desk, params }) => {
   const id = params.id ?? "";
-  const versions = desk.letters.versions(id);
+  const versions = desk.templateRecord.versions(id);
   if (versions.length === 0 && !desk.setup.policies.templates.some((t) => t.id === id))
     return problem(404, "No such template", "There is no template with that id.");
   const items = versions.map(({ at, by, template }) => ({

@@ -1,0 +1,159 @@
+import { Keyboard, Moon, Sun, Volume2, VolumeX } from "lucide-react";
+import { useState } from "react";
+import { clockTime, dayTime, duration, zoneName } from "../../core/time/words.ts";
+import { call } from "../live/api.ts";
+import { useNow } from "../live/clock.ts";
+import { useMe, usePeople, useQueue } from "../live/queries.ts";
+import { setSound, soundOn } from "../live/sound.ts";
+import { Button } from "../ui/Button.tsx";
+import { Choice } from "../ui/Choice.tsx";
+import { Tooltip } from "../ui/Tooltip.tsx";
+import { Search } from "./Search.tsx";
+import styles from "./TopBar.module.css";
+
+interface Props {
+  readonly view: string;
+  readonly onOpenLead: (id: string) => void;
+  readonly onNew: (() => void) | undefined;
+  readonly onKeys: () => void;
+}
+
+const VIEWS: readonly { name: string; href: string; needs?: string }[] = [
+  { name: "Desk", href: "/" },
+  { name: "The list", href: "/list", needs: "leads.move" },
+  { name: "Parked", href: "/parked", needs: "leads.all" },
+  { name: "Set-up", href: "/setup", needs: "setup.read" },
+  { name: "Rehearsal", href: "/rehearsal", needs: "rehearsal" },
+];
+
+/** The bar on top of every view: where one is, search, how the desk stands, who one is. */
+export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
+  const { data: me } = useMe();
+  const [sound, hear] = useState(soundOn);
+  const [dark, darken] = useState(() => document.documentElement.dataset.theme === "dark");
+  const toggleTheme = () => {
+    const theme = dark ? "light" : "dark";
+    document.documentElement.dataset.theme = theme;
+    localStorage.setItem("kb_theme", theme);
+    darken(!dark);
+  };
+  return (
+    <header className={styles.bar}>
+      <a href="/" className={styles.mark}>
+        <svg viewBox="0 0 32 32" aria-hidden="true">
+          <path d="M16 2 27 13 16 24 5 13Z" />
+          <path d="M16 24q-4 3 0 6" />
+        </svg>
+        Kite Bell
+      </a>
+      <nav className={styles.views} aria-label="Views">
+        {VIEWS.filter(
+          ({ needs }) => !needs || (needs === "rehearsal" ? me?.rehearsal : me?.rights.includes(needs)),
+        ).map(({ name, href }) => (
+          <a key={name} href={href} aria-current={name === view ? "page" : undefined}>
+            {name}
+          </a>
+        ))}
+        {me?.draftWaits && (
+          <a href="/setup/routing" className={styles.waits}>
+            ▲ A draft waits
+          </a>
+        )}
+      </nav>
+      <Search onOpen={onOpenLead} />
+      {onNew && (
+        <Button shortcut="N" hint="Write down an inquiry" onClick={onNew} className={styles.new ?? ""}>
+          New
+        </Button>
+      )}
+      <Hours />
+      <Tooltip text="All keys">
+        <button type="button" className={styles.icon} aria-label="All keys" onClick={onKeys}>
+          <Keyboard size={18} />
+        </button>
+      </Tooltip>
+      <Tooltip text={sound ? "Sound is on" : "Sound is off"}>
+        <button
+          type="button"
+          className={styles.icon}
+          aria-pressed={sound}
+          aria-label="Sound on arrival and when a lead rings"
+          onClick={() => {
+            setSound(!sound);
+            hear(!sound);
+          }}
+        >
+          {sound ? <Volume2 size={18} /> : <VolumeX size={18} />}
+        </button>
+      </Tooltip>
+      <button
+        type="button"
+        className={styles.icon}
+        aria-label={dark ? "Light theme" : "Dark theme"}
+        onClick={toggleTheme}
+      >
+        {dark ? <Sun size={18} /> : <Moon size={18} />}
+      </button>
+      <Myself />
+    </header>
+  );
+}
+
+function Hours() {
+  const now = useNow();
+  const { data: queue } = useQueue();
+  if (!queue) return <span className={styles.hours} />;
+  const until = queue.desk.until ? Date.parse(queue.desk.until) : null;
+  const left =
+    queue.desk.open && until
+      ? `open, ${duration(Math.floor((until - now) / 60_000) * 60_000)} left`
+      : until
+        ? `closed, opens ${dayTime(until, queue.zone, now)}`
+        : "closed";
+  const names = queue.onDuty.map((p) => p.name).join(", ");
+  return (
+    <div className={styles.hours}>
+      <span className={styles.time}>
+        {clockTime(now, queue.zone)} <small>{zoneName(now, queue.zone)}</small>
+      </span>
+      <span className={styles.stands}>{left}</span>
+      <Tooltip text={names ? `On duty: ${names}` : "Nobody who sells is on duty."}>
+        <button type="button" className={styles.duty}>
+          {queue.onDuty.length} on duty
+        </button>
+      </Tooltip>
+    </div>
+  );
+}
+
+function Myself() {
+  const { data: me } = useMe();
+  const { data: people } = usePeople();
+  if (!me) return null;
+  const account = (
+    <a href="/account" className={styles.account}>
+      {me.offDuty ? "◇ off duty" : me.rehearsal ? "Account" : me.name}
+    </a>
+  );
+  if (!me.rehearsal || !people) return <span className={styles.me}>{account}</span>;
+  const become = async (personId: string) => {
+    await call("POST /rehearsal/me", { body: { personId } });
+    location.reload();
+  };
+  return (
+    <div className={styles.me}>
+      <Choice
+        label="Who you are in this rehearsal"
+        quiet
+        value={me.id}
+        options={people.map((p) => ({
+          value: p.id,
+          label: p.name,
+          group: p.role[0]!.toUpperCase() + p.role.slice(1),
+        }))}
+        onChange={(id) => void become(id)}
+      />
+      {account}
+    </div>
+  );
+}

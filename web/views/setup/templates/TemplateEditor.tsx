@@ -1,0 +1,247 @@
+import { useRef, useState } from "react";
+import { dayTime } from "../../../../core/time/words.ts";
+import { deskNow } from "../../../live/clock.ts";
+import { useQueue } from "../../../live/queries.ts";
+import { useEditing } from "../../../live/setup-draft.ts";
+import { useChange, useTemplateVersions, useTriedTemplate } from "../../../live/setup-queries.ts";
+import { Attach, Attached } from "../../../ui/Attach.tsx";
+import { Button } from "../../../ui/Button.tsx";
+import { Choice } from "../../../ui/Choice.tsx";
+import { Area, Field } from "../../../ui/Field.tsx";
+import { Tabs } from "../../../ui/Tabs.tsx";
+import type { File as Kept, Template, TemplatesSetup } from "../../../wire/answering-schemas.ts";
+import { Length } from "../../desk/Writing.tsx";
+import { LeadChoice } from "../LeadChoice.tsx";
+import styles from "../Setup.module.css";
+
+interface Props {
+  readonly template: Template;
+  readonly setup: TemplatesSetup;
+  readonly onClose: () => void;
+}
+
+const NAMES: Readonly<Record<string, string>> = { en: "English", fr: "French", es: "Spanish" };
+
+/** One template, written beside what it becomes. */
+export function TemplateEditor({ template, setup, onClose }: Props) {
+  const editing = useEditing(`template:${template.id || template.channel}`, template);
+  const { draft, changed, put: setDraft } = editing;
+  const [language, setLanguage] = useState("en");
+  const [leadId, setLead] = useState<string | null>(null);
+  const save = useChange();
+  const remove = useChange();
+  const trial = useChange();
+  const { data: tried } = useTriedTemplate(draft, language, leadId);
+  const body = useRef<HTMLTextAreaElement>(null);
+  const text = draft.texts[language] ?? { body: "", ...(draft.channel === "email" && { subject: "" }) };
+  const write = (change: Partial<typeof text>) =>
+    setDraft({ ...draft, texts: { ...draft.texts, [language]: { ...text, ...change } } });
+  const faultOf = (part: string) => {
+    const fault = tried?.faults.find((f) => f.path === `texts.${language}.${part}`);
+    return fault && `${fault.message} (line ${fault.line}, column ${fault.column})`;
+  };
+  const insert = (written: string) => {
+    const at = body.current?.selectionStart ?? text.body.length;
+    const to = body.current?.selectionEnd ?? at;
+    write({ body: text.body.slice(0, at) + written + text.body.slice(to) });
+    body.current?.focus();
+  };
+  const attach = (files: readonly Kept[]) => setDraft({ ...draft, attachments: [...files] });
+  return (
+    <>
+      <div className={styles.top}>
+        <h1>{template.id ? template.name : draft.channel === "email" ? "A new email" : "A new text"}</h1>
+        <Button onClick={onClose}>All templates</Button>
+      </div>
+      <div className={styles.editor}>
+        <div className={styles.stack}>
+          <Field
+            label="Name"
+            value={draft.name}
+            onChange={(e) => setDraft({ ...draft, name: e.target.value })}
+          />
+          <Tabs
+            label="Language"
+            chosen={language}
+            onChoose={setLanguage}
+            tabs={setup.languages.map((l) => ({
+              key: l,
+              name: NAMES[l] ?? l,
+              note: draft.texts[l]?.body ? undefined : <small>falls back to English</small>,
+            }))}
+          />
+          {draft.channel === "email" && (
+            <Field
+              label="Subject"
+              value={text.subject ?? ""}
+              error={faultOf("subject")}
+              onChange={(e) => write({ subject: e.target.value })}
+            />
+          )}
+          <Area
+            ref={body}
+            label={draft.channel === "email" ? "Letter" : "Text"}
+            rows={draft.channel === "email" ? 14 : 5}
+            value={text.body}
+            error={faultOf("body")}
+            help={
+              draft.channel === "email"
+                ? "An empty line begins a paragraph, “- ” a list, *stars* make strong; the address of a picture alone in its paragraph shows it. Other addresses of pages become links that tell when they are opened."
+                : "Addresses of pages become short links that tell when they are opened."
+            }
+            onChange={(e) => write({ body: e.target.value })}
+          />
+          <Insert setup={setup} onInsert={insert} />
+          {draft.channel === "email" && (
+            <div className={styles.row}>
+              <Attach files={draft.attachments ?? []} onChange={attach} />
+              <Attached files={draft.attachments ?? []} onChange={attach} />
+            </div>
+          )}
+          {template.id && <Versions id={template.id} onTake={(t) => setDraft({ ...t, id: template.id })} />}
+        </div>
+        <aside className={styles.result} aria-label="What it becomes">
+          <h2>What it becomes</h2>
+          <LeadChoice leadId={leadId} onChange={setLead} />
+          {tried && tried.faults.length > 0 && (
+            <p className={styles.wrong} role="alert">
+              {tried.faults[0]?.message}
+            </p>
+          )}
+          {tried?.html ? (
+            <>
+              <p className={styles.subject}>{tried.subject}</p>
+              <iframe className={styles.mail} sandbox="" srcDoc={tried.html} title="The mail as it arrives" />
+            </>
+          ) : (
+            tried?.body && <p className={styles.letter}>{tried.body}</p>
+          )}
+          {draft.channel === "text" && tried?.body && <Length text={tried.body} />}
+          <p className={styles.row}>
+            <Button
+              disabled={!tried?.body || trial.isPending}
+              onClick={() =>
+                trial.mutate({
+                  call: "POST /setup/templates/send",
+                  body: { template: draft, language, leadId },
+                  said: ({ to }) => `It is on its way to ${to}.`,
+                })
+              }
+            >
+              Send it to me
+            </Button>
+          </p>
+        </aside>
+      </div>
+      <div className={styles.bar}>
+        <Button
+          look="strong"
+          disabled={!changed || save.isPending}
+          onClick={() =>
+            save.mutate({
+              call: "POST /setup/templates",
+              body: draft,
+              said: `“${draft.name}” is saved.`,
+              after: () => {
+                editing.done();
+                onClose();
+              },
+            })
+          }
+        >
+          Save
+        </Button>
+        <Button
+          look="bare"
+          onClick={() => {
+            editing.leave();
+            onClose();
+          }}
+        >
+          {changed ? "Leave it as it was" : "Back"}
+        </Button>
+        {template.id && (
+          <Button
+            look="bare"
+            onClick={() =>
+              remove.mutate({
+                call: "POST /setup/templates/[id]/remove",
+                params: { id: template.id },
+
+                said: `“${template.name}” is removed.`,
+                after: onClose,
+              })
+            }
+          >
+            Remove
+          </Button>
+        )}
+      </div>
+    </>
+  );
+}
+
+/** Fields and pieces, by name: nobody has to know how they are written. */
+function Insert({
+  setup,
+  onInsert,
+}: {
+  readonly setup: TemplatesSetup;
+  readonly onInsert: (text: string) => void;
+}) {
+  return (
+    <div className={styles.row}>
+      <Choice
+        label="Insert a field"
+        value=""
+        options={[
+          { value: "", label: "choose …" },
+          ...setup.fields.map(({ path, name, maybeEmpty }) => ({
+            value: maybeEmpty ? `{{ ${path} | default: '' }}` : `{{ ${path} }}`,
+            label: name,
+          })),
+        ]}
+        onChange={(written) => written && onInsert(written)}
+      />
+      <Choice
+        label="Insert a part that depends"
+        value=""
+        options={[
+          { value: "", label: "choose …" },
+          ...setup.fields
+            .filter((f) => f.maybeEmpty)
+            .map(({ path, name }) => ({
+              value: `{% if ${path} %}{{ ${path} }}{% else %}…{% endif %}`,
+              label: `only with: ${name}`,
+            })),
+        ]}
+        onChange={(written) => written && onInsert(written)}
+      />
+    </div>
+  );
+}
+
+/** What it said before, who changed it and when; an older one can be taken up again. */
+function Versions({ id, onTake }: { readonly id: string; readonly onTake: (template: Template) => void }) {
+  const { data = [] } = useTemplateVersions(id);
+  const { data: queue } = useQueue();
+  return (
+    <details>
+      <summary>{data.length === 1 ? "One version" : `${data.length} versions`}</summary>
+      <ul className={styles.versions}>
+        {data.map(({ at, by, template }, i) => (
+          <li key={at}>
+            {dayTime(Date.parse(at), queue?.zone ?? "UTC", deskNow())}, {by ?? "from the beginning"}
+            {i === 0 ? (
+              <span className={styles.quiet}> in force</span>
+            ) : (
+              <Button look="bare" onClick={() => onTake(template)}>
+                Take it up again
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
