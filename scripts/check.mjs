@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from "node:child_process";
-import { readFileSync } from "node:fs";
+import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { install, root } from "./lib.mjs";
 
@@ -36,7 +36,11 @@ function share() {
   const listed = execFileSync("git", ["ls-files", "--cached", "--others", "--exclude-standard"], {
     cwd: root,
   });
-  const files = listed.toString().split("\n");
+  // A file that was removed stands in the list until that is recorded.
+  const files = listed
+    .toString()
+    .split("\n")
+    .filter((f) => existsSync(join(root, f)));
   const code = files.filter((f) => /\.(ts|tsx|astro|mjs|cjs)$/.test(f));
   const lines = (list) =>
     list.reduce((sum, f) => sum + readFileSync(join(root, f), "utf8").split("\n").length, 0);

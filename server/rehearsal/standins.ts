@@ -1,5 +1,5 @@
-import { join } from "path/posix";
-import { AdPlatform, type startAdPlatform } from "../../standins/ad-platform.ts";
+import { join } from "node:path";
+import { AdPlatform, startAdPlatform } from "../../standins/ad-platform.ts";
 import { startGateway } from "../../standins/gateway.ts";
 import { startMailbox } from "../../standins/mailbox.ts";
 import { Outside } from "../../standins/outside.ts";
