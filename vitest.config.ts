@@ -8,10 +8,11 @@ export default defineConfig({
       "server/**/*.test.ts",
       "standins/**/*.test.ts",
       "demo/**/*.test.ts",
-      "web/**/*.test.ts",
+      "web/**/*.test.{ts,tsx}",
       "tests/api/**/*.test.ts",
       "tests/crash/**/*.test.ts",
       "tests/hostile/**/*.test.ts",
+      "tests/docs/**/*.test.ts",
     ],
     // Servers under test wait as much as they work: three files at a time even on two cores.
     maxWorkers: Math.max(3, availableParallelism() - 1),
