@@ -9,7 +9,7 @@ const at = (iso: string) => DateTime.fromISO(iso, { zone }).toMillis();
 const iso = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat("ccc yyyy-MM-dd HH:mm");
 
 describe("putting off", () => {
-  // Common practice, oracles: calendar days rolled forward off the weekend.
+  // Common practice: calendar days rolled forward off the weekend.
   it("four days after Wed 17 Feb 2021, not on a weekend, is Mon 22 Feb 2021", () => {
     expect(iso(inDays(at("2021-02-17T10:00"), zone, { days: 4, skipWeekend: true }))).toBe(
       "Mon 2021-02-22 10:00",

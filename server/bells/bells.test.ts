@@ -103,12 +103,16 @@ async function perform(steps: readonly Step[], killed: () => Promise<boolean>): 
     if (step.do === "arrive") sent++;
     const until = clock.now() + (step.do === "wait" ? step.minutes * MIN : 0);
     for (;;) {
+      let failed: unknown = null;
       try {
         await once(step, sent, until);
-      } catch {
-        // Whatever was thrown: only a kill can make it so, and that is looked at next.
+      } catch (error) {
+        failed = error ?? new Error("nothing was said");
       }
-      if (!(await killed())) break;
+      if (await killed()) continue;
+      // Only a kill may cut a step off: whatever else was thrown is a fault.
+      if (failed) throw failed;
+      break;
     }
   }
 }

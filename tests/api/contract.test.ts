@@ -2,7 +2,7 @@ import { Webhook } from "standardwebhooks";
 import { describe, expect, it } from "vitest";
 import { rehearsal, WEDNESDAY_NINE } from "../support/rehearsal.ts";
 
-/** The HTTP contract, from outside and by it alone. Times of the scenario: desk hours Mon–Fri 8–18 in Denver. */
+/** The HTTP contract, from outside and by it alone. The demo company’s hours: Mon–Fri 8–18 in Denver. */
 
 const { server, api } = rehearsal({ fresh: true });
 

@@ -178,29 +178,53 @@ describe("payloads over HTTP", () => {
     expect((await api.post(`/quarantine/${held.inquiryId}/replay`)).body.quarantined).toBe(false);
   });
 
+  const type = fc.constantFrom(
+    "application/json",
+    "application/x-www-form-urlencoded",
+    "multipart/form-data; boundary=x",
+    "multipart/form-data",
+    "application/xml",
+    "text/vcard",
+    "message/rfc822",
+    "text/plain; charset=utf-16",
+    "image/png",
+    "",
+  );
+  const start = fc.constantFrom(
+    "",
+    "{",
+    '{"answers":[',
+    "<adf><prospect>",
+    "BEGIN:VCARD\n",
+    "--x\r\n",
+    "From: a\r\n\r\n",
+    "%",
+  );
+  const bytes = fc.uint8Array({ maxLength: 300 });
+  /** Send bytes as they are, by a path as it is. */
+  const post = (path: string, headers: Record<string, string>, body: Buffer) =>
+    new Promise<{ status: number; body: string }>((resolve, reject) => {
+      const sent = request(`${server().origin}${path}`, { method: "POST", headers }, (answer) => {
+        const chunks: Buffer[] = [];
+        answer.on("data", (c: Buffer) => chunks.push(c));
+        answer.on("end", () =>
+          resolve({ status: answer.statusCode!, body: Buffer.concat(chunks).toString() }),
+        );
+      });
+      sent.on("error", reject);
+      sent.end(body);
+    });
+  /** What the desk has kept of all that came: its leads and its quarantine. */
+  const stored = async () => {
+    const [leads, waiting] = await Promise.all([
+      api.get("/leads?limit=200"),
+      api.get("/quarantine?limit=200"),
+    ]);
+    const ids = (items: { id: string }[]) => items.map((i) => i.id);
+    return [ids(leads.body.items), ids(waiting.body.items)];
+  };
+
   it("any bytes of any kind to any source yield a stored original or a refusal, never a fault", async () => {
-    const type = fc.constantFrom(
-      "application/json",
-      "application/x-www-form-urlencoded",
-      "multipart/form-data; boundary=x",
-      "multipart/form-data",
-      "application/xml",
-      "text/vcard",
-      "message/rfc822",
-      "text/plain; charset=utf-16",
-      "image/png",
-      "",
-    );
-    const start = fc.constantFrom(
-      "",
-      "{",
-      '{"answers":[',
-      "<adf><prospect>",
-      "BEGIN:VCARD\n",
-      "--x\r\n",
-      "From: a\r\n\r\n",
-      "%",
-    );
     const key = fc.constantFrom(
       "plan-your-sauna",
       "partners",
@@ -211,38 +235,81 @@ describe("payloads over HTTP", () => {
       "no-such",
       "%E0%A4%A",
     );
-    const post = (path: string, contentType: string, body: Buffer) =>
-      new Promise<{ status: number; body: string }>((resolve, reject) => {
-        const sent = request(
-          `${server().origin}/api/v1/intake/${path}`,
-          { method: "POST", headers: { "content-type": contentType } },
-          (answer) => {
-            const chunks: Buffer[] = [];
-            answer.on("data", (c: Buffer) => chunks.push(c));
-            answer.on("end", () =>
-              resolve({ status: answer.statusCode!, body: Buffer.concat(chunks).toString() }),
-            );
-          },
-        );
-        sent.on("error", reject);
-        sent.end(body);
-      });
+    await fc.assert(
+      fc.asyncProperty(key, type, start, bytes, async (source, contentType, begin, rest) => {
+        const body = Buffer.concat([Buffer.from(begin), rest]);
+        const before = await stored();
+        const answer = await post(`/api/v1/intake/${source}`, { "content-type": contentType }, body);
+        expect(answer.status).toBeLessThan(500);
+        if (answer.status >= 300) return void expect(await stored()).toEqual(before);
+        const { inquiryId } = JSON.parse(answer.body);
+        const original = await fetch(`${server().origin}/api/v1/inquiries/${inquiryId}/original`);
+        expect(Buffer.from(await original.arrayBuffer()).equals(body)).toBe(true);
+      }),
+      { numRuns: 250 },
+    );
+  });
+
+  it("any bytes to a signed source are stored as they came when they are signed, and not at all when they are not", async () => {
+    const { items } = (await api.get("/sources")).body;
+    const { key, signingSecret } = items.find((s: { signingSecret?: string }) => s.signingSecret);
+    let n = 0;
     await fc.assert(
       fc.asyncProperty(
-        key,
-        type,
-        start,
-        fc.uint8Array({ maxLength: 300 }),
-        async (source, contentType, begin, bytes) => {
-          const body = Buffer.concat([Buffer.from(begin), bytes]);
-          const answer = await post(source, contentType, body);
-          expect(answer.status).toBeLessThan(500);
-          if (answer.status >= 300) return;
+        fc.string({ maxLength: 200, unit: "grapheme" }),
+        fc.boolean(),
+        async (said, isSigned) => {
+          const before = await stored();
+          const at = new Date();
+          const id = `any_${n++}`;
+          const signature = new Webhook(signingSecret).sign(id, at, isSigned ? said : `${said}.`);
+          const headers = {
+            "content-type": "application/json",
+            "webhook-id": id,
+            "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
+            "webhook-signature": signature,
+          };
+          const answer = await post(`/api/v1/intake/${key}`, headers, Buffer.from(said));
+          if (!isSigned) {
+            expect(answer.status).toBe(401);
+            return void expect(await stored()).toEqual(before);
+          }
+          expect(answer.status).toBe(202);
           const { inquiryId } = JSON.parse(answer.body);
           const original = await fetch(`${server().origin}/api/v1/inquiries/${inquiryId}/original`);
-          expect(Buffer.from(await original.arrayBuffer()).equals(body)).toBe(true);
+          expect(await original.text()).toBe(said);
         },
       ),
+      { numRuns: 80 },
+    );
+  });
+
+  it("any bytes to any other door are answered without a fault, and what is refused leaves nothing behind", async () => {
+    const door = fc.constantFrom(
+      "/api/v1/carrier/calls",
+      "/api/v1/site/views",
+      "/f/plan-your-sauna",
+      "/f/none",
+      "/u/none",
+      "/t/none",
+      "/m/none",
+      "/b/none",
+      "/l/none",
+      "/join/none",
+      "/confirm/none",
+      "/api/auth/sign-in/email",
+    );
+    await fc.assert(
+      fc.asyncProperty(door, type, start, bytes, async (path, contentType, begin, rest) => {
+        const before = await stored();
+        const answer = await post(
+          path,
+          { "content-type": contentType },
+          Buffer.concat([Buffer.from(begin), rest]),
+        );
+        expect([path, answer.status < 500]).toEqual([path, true]);
+        if (answer.status >= 400) expect(await stored()).toEqual(before);
+      }),
       { numRuns: 250 },
     );
   });

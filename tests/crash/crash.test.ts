@@ -6,10 +6,14 @@ import { verify } from "../../server/verify-desk.ts";
 import { startGateway } from "../../standins/gateway.ts";
 import { startMailbox } from "../../standins/mailbox.ts";
 import { Outside } from "../../standins/outside.ts";
+import { seeded } from "../support/fuzz.ts";
 import { client, dataFolder, freePort, type Running, startServer } from "../support/server.ts";
 
 /** The server is killed with -9 again and again, under a load of inquiries and due timers; then everything is counted. */
 
+/** Moments are drawn from this; the same seed draws the same ones. */
+const SEED = Number(process.env.KITEBELL_SEED) || Date.now() % 1_000_000;
+const chance = seeded(SEED);
 const ROUNDS = 6;
 const SENDERS = 8;
 /** How many inquiries a server acknowledges at most before it is killed. */
@@ -54,7 +58,7 @@ async function load(
         const { status, body } = await api.post("/intake/plan-your-sauna", submission(n));
         if (status !== 202) continue;
         told.set(n, body);
-        if (--left === 0) setTimeout(() => void server.stop("SIGKILL"), Math.random() * 60);
+        if (--left === 0) setTimeout(() => void server.stop("SIGKILL"), chance() * 60);
       } catch {
         return;
       }
@@ -71,6 +75,7 @@ async function load(
 }
 
 it("nothing acknowledged is lost, nothing happens twice, whatever is killed when", async () => {
+  console.log(`Killed at moments drawn with KITEBELL_SEED=${SEED}.`);
   const folder = await dataFolder();
   cleanUp.push(folder.remove);
   const [gateway, mailbox] = await Promise.all([startGateway(outside), startMailbox(outside)]);
@@ -84,7 +89,7 @@ it("nothing acknowledged is lost, nothing happens twice, whatever is killed when
   let sent = 0;
   for (let round = 0; round < ROUNDS; round++) {
     const server = await startServer(folder.path, { env });
-    await load(server, () => ++sent, told, 1 + Math.floor(Math.random() * MOST));
+    await load(server, () => ++sent, told, 1 + Math.floor(chance() * MOST));
     await server.stop("SIGKILL");
   }
   // Every sender tries again, as real ones do: what was acknowledged gets the same answer.
