@@ -54,8 +54,10 @@ export function useSetupDraft<T>(name: string, inForce: T | null): [T | null, (n
     [place],
   );
   useEffect(() => {
-    // It has come into force, here or by somebody else: nothing is left to keep.
-    if (same) keepTyping(place, null);
+    // It has come into force, here or by somebody else: nothing is left to keep, and what comes after it is shown.
+    if (!same) return;
+    keepTyping(place, null);
+    setTyped({ place, value: null });
   }, [same, place]);
   return [draft, set];
 }
