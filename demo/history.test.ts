@@ -1,14 +1,28 @@
 import { mkdtemp, readFile, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { isDeepStrictEqual } from "node:util";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import type { z } from "zod";
 import type { RuleSet } from "../core/policy/routing.ts";
 import { fairShare } from "../core/report/fair-share.ts";
+import { describeEvent } from "../core/words/describe.ts";
+import { MovableClock } from "../server/clock.ts";
 import { Sql } from "../server/db/sql.ts";
+import type { Desk } from "../server/desk.ts";
 import { runPlayback } from "../server/playback/record.ts";
 import { Reader } from "../server/read/reader.ts";
 import { verify } from "../server/verify-desk.ts";
 import { keepDemo } from "../tests/support/demo.ts";
+import { testDesk } from "../tests/support/desk.ts";
+import * as answering from "../web/wire/answering-schemas.ts";
+import * as bells from "../web/wire/bells-schemas.ts";
+import * as routing from "../web/wire/routing-schemas.ts";
+import * as wire from "../web/wire/schemas.ts";
+import { toPeople, toQueue, toSheet } from "../web/wire/shape.ts";
+import { toAlerts, toCalls, toReplies, toTemplates } from "../web/wire/shape-answering.ts";
+import { toBells, toHours, toManagersList, toMorning, toParked, toParking } from "../web/wire/shape-bells.ts";
+import { toFairShare, toPeopleSetup, toRouting, toWeek } from "../web/wire/shape-routing.ts";
 import { DEMO_NOW, makeHistory } from "./history.ts";
 import { tarnholt } from "./tarnholt.ts";
 
@@ -99,5 +113,64 @@ describe("playback of the demo", () => {
     const others = await play({ rules: rules.slice(1) });
     expect(others.changed).toBeGreaterThan(50);
     expect(others.people.find((p) => p.id === "p_ravi")?.offered.would ?? 0).toBe(0);
+  });
+});
+
+describe("what the web shows of it", () => {
+  let desk: Desk;
+  beforeAll(async () => {
+    desk = await testDesk({ data: folder, clock: new MovableClock(DEMO_NOW, { frozen: true }) });
+  });
+  afterAll(() => desk.close());
+
+  /** What is sent but not described, or described and not so: a field that the schema drops is one too many. */
+  const wrong = (name: string, schema: z.ZodType, sent: unknown): string[] => {
+    const plain: unknown = JSON.parse(JSON.stringify(sent));
+    const parsed = schema.safeParse(plain);
+    if (!parsed.success) return parsed.error.issues.map((i) => `${name}: ${i.path.join(".")} ${i.message}`);
+    return isDeepStrictEqual(JSON.parse(JSON.stringify(parsed.data)), plain)
+      ? []
+      : [`${name}: more than is described`];
+  };
+
+  it("of any lead is its sheet as the schema says, and nothing beside it", () => {
+    const all = sql.all(sql.q.selectFrom("leads").select("id").orderBy("id"));
+    const some = all.filter((_, i) => i % 4 === 0);
+    const faults = some.flatMap(({ id }) => wrong(`sheet of ${id}`, wire.Sheet, toSheet(desk, id)));
+    expect(some.length).toBeGreaterThan(300);
+    expect(faults.slice(0, 5)).toEqual([]);
+  });
+  it("of every event is a sentence of its own, and of those that are shown none is empty", () => {
+    const ids = sql.all(sql.q.selectFrom("leads").select("id").orderBy("id"));
+    const kinds = new Set<string>();
+    const empty: string[] = [];
+    for (const { id } of ids)
+      for (const event of reader.events(id)) {
+        kinds.add(event.kind);
+        if (!describeEvent(event, desk.setup).trim()) empty.push(`${id} ${event.kind}`);
+      }
+    expect(empty).toEqual([]);
+    expect(kinds.size).toBeGreaterThan(30);
+  });
+  it("on every view is what the schema says, and nothing beside it", () => {
+    const looks: [string, z.ZodType, unknown][] = [
+      ["queue", wire.Queue, toQueue(desk, 200, true, null)],
+      ["people", wire.Person.array(), toPeople(desk)],
+      ["managers’ list", bells.ManagersList, toManagersList(desk)],
+      ["parked", bells.ParkedList, toParked(desk, 200, null)],
+      ["morning", bells.MorningSummary, toMorning(desk)],
+      ["bells", bells.BellsSetup, toBells(desk)],
+      ["hours", bells.HoursSetup, toHours(desk)],
+      ["parking", bells.ParkingSetup, toParking(desk)],
+      ["replies", answering.RepliesSetup, toReplies(desk.setup)],
+      ["templates", answering.TemplatesSetup, toTemplates(desk)],
+      ["alerts", answering.AlertsSetup, toAlerts(desk.setup)],
+      ["calls", answering.CallsSetup, toCalls(desk.setup)],
+      ["people’s setup", routing.PeopleSetup, toPeopleSetup(desk)],
+      ["week", routing.Week, toWeek(desk, DEMO_NOW)],
+      ["routing", routing.RoutingSetup, toRouting(desk, true)],
+      ["fair share", routing.FairShare, toFairShare(desk, 0, DEMO_NOW)],
+    ];
+    expect(looks.flatMap(([name, schema, sent]) => wrong(name, schema, sent))).toEqual([]);
   });
 });
