@@ -70,17 +70,22 @@ async function main(config: Config): Promise<void> {
     before.desk.feed.publish(BEGUN_AGAIN);
   };
   serve = (request, response) => {
-    const refuse = (status: number, title: string, detail: string) => {
+    const refuse = (code: string, status: number, title: string, detail: string) => {
       response.writeHead(status, { "content-type": "application/problem+json" });
-      response.end(JSON.stringify(problemBody(status, title, detail)));
+      response.end(JSON.stringify(problemBody(code, status, title, detail)));
     };
     if (!METHODS.has(request.method ?? "")) {
       response.setHeader("allow", [...METHODS].join(", "));
-      return refuse(405, "No such method", `${request.method} is not served here.`);
+      return refuse("no-such-method", 405, "No such method", `${request.method} is not served here.`);
     }
     if (!house) {
       response.setHeader("retry-after", "2");
-      return refuse(503, "Not ready yet", "The desk is about to begin again. Try again in a moment.");
+      return refuse(
+        "not-ready-yet",
+        503,
+        "Not ready yet",
+        "The desk is about to begin again. Try again in a moment.",
+      );
     }
     if (house.door.serve(request, response)) return;
     guardAnswer(response, { https: publicUrl.startsWith("https:") });
@@ -88,7 +93,12 @@ async function main(config: Config): Promise<void> {
     if (saysTooMuch(request, weighed.most)) {
       // What still comes is let go by, unread: whoever is cut off while sending would not read why.
       request.resume();
-      return refuse(413, "Too large", `At most ${Math.round(weighed.most / 1_048_576)} MB are taken here.`);
+      return refuse(
+        "too-large",
+        413,
+        "Too large",
+        `At most ${Math.round(weighed.most / 1_048_576)} MB are taken here.`,
+      );
     }
     const locals = localsOf(house, {
       origin,
@@ -110,9 +120,9 @@ async function main(config: Config): Promise<void> {
             request.url = "/nothing-here";
             return render(true);
           }
-          if (!error) return refuse(404, "Not found", "Nothing is here.");
+          if (!error) return refuse("not-found", 404, "Not found", "Nothing is here.");
           log.error({ err: error, url: request.url }, "a request failed");
-          refuse(500, "Something went wrong", "It has been logged.");
+          refuse("something-went-wrong", 500, "Something went wrong", "It has been logged.");
         },
         locals,
       );

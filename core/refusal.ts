@@ -1,5 +1,6 @@
-/** Why something asked for cannot be done, for the person who asked. `status` is that of HTTP. */
+/** Why something asked for cannot be done, for the person who asked. Programs decide by `code`; the words are free. `status` is that of HTTP. */
 export interface Problem {
+  readonly code: string;
   readonly status: 404 | 409 | 422;
   readonly title: string;
   readonly detail: string;
@@ -9,9 +10,15 @@ export interface Problem {
 export type Refused = { readonly ok: false; readonly problem: Problem };
 
 /** Refuse, with a sentence that says what to do instead. */
-export function refuse(status: Problem["status"], title: string, detail: string, path?: string): Refused {
+export function refuse(
+  code: string,
+  status: Problem["status"],
+  title: string,
+  detail: string,
+  path?: string,
+): Refused {
   return {
     ok: false,
-    problem: { status, title, detail, ...(path && { errors: [{ path, message: detail }] }) },
+    problem: { code, status, title, detail, ...(path && { errors: [{ path, message: detail }] }) },
   };
 }

@@ -71,18 +71,24 @@ export class Door {
   }
 
   async #take(key: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const refuse = (status: number, title: string, detail: string) =>
-      answer(response, status, problemBody(status, title, detail), "application/problem+json");
+    const refuse = (code: string, status: number, title: string, detail: string) =>
+      answer(response, status, problemBody(code, status, title, detail), "application/problem+json");
     const source = this.#desk.setup.sources.find((s) => s.key === key);
     const raw = await readBody(request);
     if (!raw) {
       // What is still on its way is not waited for.
       response.setHeader("connection", "close");
-      return refuse(413, "Too large", "A payload may weigh 1 MB at most. Nothing was kept.");
+      return refuse("too-large", 413, "Too large", "A payload may weigh 1 MB at most. Nothing was kept.");
     }
-    if (!source) return refuse(404, "No such source", `There is no source with the key “${key}”.`);
+    if (!source)
+      return refuse("no-such-source", 404, "No such source", `There is no source with the key “${key}”.`);
     if (source.state === "draft")
-      return refuse(409, "Not live", `${source.name} is a draft: put it live before sending to it.`);
+      return refuse(
+        "not-live",
+        409,
+        "Not live",
+        `${source.name} is a draft: put it live before sending to it.`,
+      );
     const headers: Record<string, string> = {};
     for (const name of KEPT) {
       const value = request.headers[name];
@@ -94,6 +100,7 @@ export class Door {
       if (!isSigned(source.signingSecret, raw, signed, this.#clocks())) {
         this.#desk.kept.count(`unsigned:${source.id}`);
         return refuse(
+          "not-signed",
           401,
           "Not signed",
           "The signature is missing, wrong or older than five minutes. Nothing was kept.",
@@ -106,7 +113,12 @@ export class Door {
       const held = suspected?.held ?? null;
       if (held && !this.#desk.intake.hasRoomForHeld()) {
         response.setHeader("retry-after", LATER);
-        return refuse(429, "Too many", "Quarantine is full. Nothing was kept: send it again later.");
+        return refuse(
+          "too-many",
+          429,
+          "Too many",
+          "Quarantine is full. Nothing was kept: send it again later.",
+        );
       }
       const manner = held ? { held } : {};
       const receipt = await this.#desk.intake.submit(source, delivery, manner, suspected?.parsed ?? null);
@@ -114,6 +126,7 @@ export class Door {
     } catch {
       response.setHeader("retry-after", SOON);
       refuse(
+        "could-not-be-kept",
         503,
         "Could not be kept",
         "The inquiry could not be written to disk. Nothing was kept: send it again.",

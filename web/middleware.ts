@@ -50,6 +50,7 @@ async function refusedBefore(context: APIContext): Promise<Response | null> {
   const caller = await identify(context);
   if (caller === "unknown-key")
     return problem(
+      "not-signed-in",
       401,
       "Not signed in",
       "This API key is not known, or was revoked. In rehearsal the key is `rehearsal`.",
@@ -58,6 +59,7 @@ async function refusedBefore(context: APIContext): Promise<Response | null> {
   if (!isReading(request.method) && !caller?.said && !FROM_ELSEWHERE.includes(routePattern)) {
     if (!isFromHere(context))
       return problem(
+        "from-another-site",
         403,
         "From another site",
         "Changes are only taken from Kite Bell’s own pages, or with an API key.",
@@ -68,20 +70,31 @@ async function refusedBefore(context: APIContext): Promise<Response | null> {
   const calls: Readonly<Record<string, CallDefinition>> = CALLS;
   const needs = calls[`${request.method === "HEAD" ? "GET" : request.method} ${call}`]?.needs;
   if (needs === undefined)
-    return problem(404, "No such call", `There is no ${request.method} ${url.pathname}.`);
+    return problem("no-such-call", 404, "No such call", `There is no ${request.method} ${url.pathname}.`);
   if (needs === "anybody") return null;
   if (needs === "rehearsal")
-    return locals.rehearsal ? null : problem(404, "Not here", "This only exists in rehearsal.");
+    return locals.rehearsal ? null : problem("not-here", 404, "Not here", "This only exists in rehearsal.");
   if (!caller)
-    return problem(401, "Not signed in", "Sign in, or send `Authorization: Bearer` with an API key.");
+    return problem(
+      "not-signed-in",
+      401,
+      "Not signed in",
+      "Sign in, or send `Authorization: Bearer` with an API key.",
+    );
   if (!may(caller, needs, request.method))
     return problem(
+      "not-yours-to-do",
       403,
       "Not yours to do",
       `${caller.me.name} may not do this. ${caller.key ? "The API key is not made for it." : "Ask a manager or an administrator."}`,
     );
   if (!isBusinessOf(context, caller, call))
-    return problem(404, "Not found", "There is nothing by that id that is yours or offered to you.");
+    return problem(
+      "not-found",
+      404,
+      "Not found",
+      "There is nothing by that id that is yours or offered to you.",
+    );
   return null;
 }
 
@@ -114,6 +127,7 @@ function may(caller: Caller, needs: Needs, method: string): boolean {
 
 function tooLarge({ locals }: APIContext): Response {
   return problem(
+    "too-large",
     413,
     "Too large",
     `At most ${Math.round(locals.weighed.most / 1_048_576)} MB are taken here.`,
@@ -137,7 +151,12 @@ function unexpected({ locals, request, url, routePattern }: APIContext, error: u
         : "Nothing of this was kept. Tell whoever looks after Kite Bell.";
   const detail = `${said} It stands in the log as ${reference}.`;
   const response = url.pathname.startsWith("/api/")
-    ? problem(status, trouble ? "Not possible just now" : "Something went wrong", detail)
+    ? problem(
+        trouble ? "not-possible-just-now" : "something-went-wrong",
+        status,
+        trouble ? "Not possible just now" : "Something went wrong",
+        detail,
+      )
     : new Response(`Something went wrong. ${detail}`, {
         status,
         headers: { "content-type": "text/plain; charset=utf-8" },

@@ -85,7 +85,13 @@ export function askedForTime(world: World, by: string, at: number): Decided {
   const draft = begin(world, by);
   if (!(draft instanceof Draft)) return draft;
   if (at <= world.now)
-    return refuse(422, "In the past", "They can only be called at a time still to come.", "at");
+    return refuse(
+      "in-the-past",
+      422,
+      "In the past",
+      "They can only be called at a time still to come.",
+      "at",
+    );
   moveTo(draft, at);
   const step = {
     kind: "call" as const,
@@ -102,12 +108,19 @@ export function excuse(world: World, by: string, reason: string): Decided {
   if (!(draft instanceof Draft)) return draft;
   const { lead } = draft;
   if (!reason.trim())
-    return refuse(422, "A reason is needed", "Say why nothing need be done about it.", "reason");
+    return refuse(
+      "a-reason-is-needed",
+      422,
+      "A reason is needed",
+      "Say why nothing need be done about it.",
+      "reason",
+    );
   const bells = bellsOf(lead);
   if (bells.length === 0 && !lead.listed)
-    return refuse(409, "Nothing rings", "No bell runs for this lead, and it is on no list.");
+    return refuse("nothing-rings", 409, "Nothing rings", "No bell runs for this lead, and it is on no list.");
   if (!lead.ownerId && !lead.handOff && !lead.nextStep)
     return refuse(
+      "nobody-has-it",
       409,
       "Nobody has it",
       "An excused lead must still be somebody’s: give it to somebody, park it or close it instead.",
@@ -122,8 +135,16 @@ export function promise(world: World, by: string, text: string, at: number): Dec
   const draft = begin(world, by);
   if (!(draft instanceof Draft)) return draft;
   const said = text.trim();
-  if (!said) return refuse(422, "Nothing promised", "Say what they were told, as “we call today”.", "text");
-  if (at <= world.now) return refuse(422, "In the past", "A promise is for a time still to come.", "at");
+  if (!said)
+    return refuse(
+      "nothing-promised",
+      422,
+      "Nothing promised",
+      "Say what they were told, as “we call today”.",
+      "text",
+    );
+  if (at <= world.now)
+    return refuse("in-the-past", 422, "In the past", "A promise is for a time still to come.", "at");
   return draft.add("promised", { promise: { text: said, at, personId: draft.lead.ownerId ?? by } }).done();
 }
 
@@ -139,9 +160,16 @@ export function standsBy(bell: Bell | OtherBell, setup: Setup, now: number): str
 
 function begin(world: World, by: string): Draft | Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
-  if (lead.closed) return refuse(409, "The lead is closed", "Reopen it before working on it.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (lead.closed)
+    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before working on it.");
   if (!personOf(setup, by))
-    return refuse(422, "Nobody by that id", "`personId` names nobody who works here.", "personId");
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "`personId` names nobody who works here.",
+      "personId",
+    );
   return new Draft(world, { kind: "person", id: by });
 }

@@ -37,10 +37,11 @@ export function slotsFor(world: World): readonly Slot[] {
 
 /** The lead books a call, or moves the one that is booked. */
 export function book(world: World, at: number): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const slot = slotsFor(world).find((s) => s.at === at);
   if (!slot)
     return refuse(
+      "that-time-is-taken",
       409,
       "That time is taken",
       "Somebody was quicker, or it is too soon now. Choose another one.",
@@ -76,7 +77,8 @@ export function book(world: World, at: number): Decided {
 /** The lead calls off the booked call. */
 export function cancelBooking(world: World): Decided {
   const booked = world.lead?.booked;
-  if (!world.lead || !booked) return refuse(409, "Nothing is booked", "There is no call to call off.");
+  if (!world.lead || !booked)
+    return refuse("nothing-is-booked", 409, "Nothing is booked", "There is no call to call off.");
   const draft = new Draft(world, { kind: "lead" });
   const gone = { ...booked, sequence: booked.sequence + 1 };
   draft.add("booking-cancelled", { booked: gone });

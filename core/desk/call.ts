@@ -13,7 +13,7 @@ export type Call = EventData["called-in"];
  * step, and whoever has the lead hears of it; one that was answered is the contact the bell waits for.
  */
 export function calledIn(world: World, call: Call): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const draft = new Draft(world, { kind: "lead" });
   if (draft.lead.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
   draft.add("called-in", call);

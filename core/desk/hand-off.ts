@@ -93,11 +93,17 @@ function carryOut(draft: Draft, decision: Decision): void {
 export function take(world: World, personId: string): Decided {
   const lead = world.lead;
   const unfit = whoCannot(world, personId, "taken");
-  if (!lead || unfit) return unfit ?? refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead || unfit)
+    return unfit ?? refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const draft = new Draft(world, { kind: "person", id: personId });
   if (lead.ownerId === personId) return draft.done();
   if (lead.ownerId)
-    return refuse(409, "Already taken", `${nameOf(world.setup, lead.ownerId)} has this lead already.`);
+    return refuse(
+      "already-taken",
+      409,
+      "Already taken",
+      `${nameOf(world.setup, lead.ownerId)} has this lead already.`,
+    );
   const others = lead.handOff?.to.filter((id) => id !== personId) ?? [];
   draft.add("taken", { personId });
   tell(draft, others, "gone");
@@ -108,9 +114,11 @@ export function take(world: World, personId: string): Decided {
 export function pass(world: World, personId: string, reason: string): Decided {
   const lead = world.lead;
   const unfit = whoCannot(world, personId, "passed on");
-  if (!lead || unfit) return unfit ?? refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead || unfit)
+    return unfit ?? refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   if (!reason.trim())
     return refuse(
+      "a-reason-is-needed",
       422,
       "A reason is needed",
       "Say why you pass, so that the desk can learn from it.",
@@ -118,7 +126,7 @@ export function pass(world: World, personId: string, reason: string): Decided {
     );
   if (lead.ownerId !== personId && !lead.handOff?.to.includes(personId)) {
     const now = lead.ownerId ? `${nameOf(world.setup, lead.ownerId)} has it` : "It is not offered to you now";
-    return refuse(409, "Nothing to pass", `${now}; there is nothing for you to pass.`);
+    return refuse("nothing-to-pass", 409, "Nothing to pass", `${now}; there is nothing for you to pass.`);
   }
   const draft = new Draft(world, { kind: "person", id: personId });
   const turnBack = returnTurn(draft, world.setup.policies.turns.pass === "back" ? personId : null);
@@ -169,16 +177,23 @@ export function routeAgain(world: World): Decided {
  */
 export function routeByHand(world: World, by: string): Decided {
   const { lead } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
-  if (lead.closed) return refuse(409, "The lead is closed", "Reopen it before giving it to somebody.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (lead.closed)
+    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before giving it to somebody.");
   if (lead.ownerId)
     return refuse(
+      "somebody-has-it",
       409,
       "Somebody has it",
       `${nameOf(world.setup, lead.ownerId)} has this lead; give it away instead.`,
     );
   if (lead.handOff)
-    return refuse(409, "It is offered already", "Wait until it is taken or lapses, or give it to somebody.");
+    return refuse(
+      "it-is-offered-already",
+      409,
+      "It is offered already",
+      "Wait until it is taken or lapses, or give it to somebody.",
+    );
   const draft = new Draft(world, { kind: "person", id: by });
   if (lead.refused.length > 0 && route(world, lead, true).kind !== "offer") draft.add("asked-anew", {});
   routeOn(draft);
@@ -187,9 +202,10 @@ export function routeByHand(world: World, by: string): Decided {
 
 /** Give a turn back by hand, for a lead that was none. */
 export function creditTurnByHand(world: World, by: string, reason: string): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   if (!world.lead.turn)
     return refuse(
+      "it-cost-no-turn",
       409,
       "It cost no turn",
       "No rotation gave this lead to anybody, or the turn was given back already.",
@@ -202,9 +218,9 @@ export function creditTurnByHand(world: World, by: string, reason: string): Deci
 /** Settle who a lead belongs to by agreement, whoever works it; null for nobody. */
 export function credit(world: World, by: string, to: string | null, reason: string): Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   if (to !== null && !personOf(setup, to))
-    return refuse(422, "Nobody by that id", "Choose a person, or nobody.", "to");
+    return refuse("nobody-by-that-id", 422, "Nobody by that id", "Choose a person, or nobody.", "to");
   const draft = new Draft(world, { kind: "person", id: by });
   if (lead.creditId !== to) draft.add("credited", { to, reason: reason.trim() });
   return draft.done();
@@ -259,8 +275,9 @@ export function give(
   steps: "move" | "stay" = "move",
 ): Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
-  if (lead.closed) return refuse(409, "The lead is closed", "Reopen it before giving it to somebody.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (lead.closed)
+    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before giving it to somebody.");
   const draft = new Draft(world, { kind: "person", id: by });
   const former = lead.ownerId;
   const offered = lead.handOff?.state === "taken" ? [] : (lead.handOff?.to ?? []);
@@ -277,6 +294,7 @@ export function give(
         .filter((s) => s.kind === "candidate")
         .map((s) => `${s.name} ${s.reason}`);
       return refuse(
+        "nobody-there-can-have-it-now",
         409,
         "Nobody there can have it now",
         `Nobody in ${group.name} can have it now: ${reasons.join("; ")}. Nothing was moved.`,
@@ -284,7 +302,8 @@ export function give(
     }
     carryOut(draft, decision);
   } else if (personOf(setup, to)) {
-    if (former === to) return refuse(409, "Nothing to move", `${nameOf(setup, to)} has this lead already.`);
+    if (former === to)
+      return refuse("nothing-to-move", 409, "Nothing to move", `${nameOf(setup, to)} has this lead already.`);
     draft.add("given", {
       to,
       reason: reason.trim() || "by hand",
@@ -293,7 +312,13 @@ export function give(
     });
     if (to !== by) tell(draft, [to], "given");
   } else {
-    return refuse(422, "Nobody by that id", "Choose a person or a group to give the lead to.", "to");
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "Choose a person or a group to give the lead to.",
+      "to",
+    );
   }
   const told = new Set([to, by]);
   tell(
@@ -308,8 +333,19 @@ export function give(
 
 function whoCannot(world: World, personId: string, what: string): Decided | null {
   if (!personOf(world.setup, personId))
-    return refuse(422, "Nobody by that id", "`personId` names nobody who works here.", "personId");
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "`personId` names nobody who works here.",
+      "personId",
+    );
   if (world.lead?.closed)
-    return refuse(409, "The lead is closed", `A closed lead can't be ${what}; reopen it first.`);
+    return refuse(
+      "the-lead-is-closed",
+      409,
+      "The lead is closed",
+      `A closed lead can't be ${what}; reopen it first.`,
+    );
   return null;
 }

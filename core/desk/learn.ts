@@ -35,12 +35,15 @@ type Errors = { readonly path: string; readonly message: string }[];
 /** Somebody of ours fills in or mends what is known. All of it is taken or nothing; each error names its field. */
 export function learn(world: World, written: Written, by: string): Decided {
   const { lead } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const errors: Errors = [];
   const facts = readWritten(world, lead, written, errors);
   if (errors.length > 0) {
     const detail = errors.map((e) => e.message).join(" ");
-    return { ok: false, problem: { status: 422, title: "Something can't be read", detail, errors } };
+    return {
+      ok: false,
+      problem: { code: "facts-cant-be-kept", status: 422, title: "Something can't be read", detail, errors },
+    };
   }
   const draft = new Draft(world, { kind: "person", id: by });
   if (Object.keys(facts).length > 0) draft.add("learned", { facts });

@@ -56,21 +56,34 @@ export function park(
   until: number | null = null,
 ): Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
-  if (lead.closed) return refuse(409, "The lead is closed", "Reopen it before parking it.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (lead.closed)
+    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before parking it.");
   if (!reason.trim())
     return refuse(
+      "a-reason-is-needed",
       422,
       "A reason is needed",
       "Say why it is parked, for whoever finds it awake again.",
       "reason",
     );
   if (planId !== null && !setup.policies.slowPlans.some((p) => p.id === planId))
-    return refuse(422, "No such plan", "Choose one of the slow plans, or none.", "planId");
+    return refuse("no-such-plan", 422, "No such plan", "Choose one of the slow plans, or none.", "planId");
   if (until !== null && until <= world.now)
-    return refuse(422, "In the past", "It can only be parked until a time still to come.", "until");
+    return refuse(
+      "in-the-past",
+      422,
+      "In the past",
+      "It can only be parked until a time still to come.",
+      "until",
+    );
   if (lead.replyWaiting !== null || lead.callBack !== null)
-    return refuse(409, "They wait for an answer", "Answer them before parking the lead.");
+    return refuse(
+      "they-wait-for-an-answer",
+      409,
+      "They wait for an answer",
+      "Answer them before parking the lead.",
+    );
   const draft = new Draft(world, { kind: "person", id: by });
   const told = [lead.ownerId, ...(lead.handOff?.to ?? [])];
   parkIt(draft, reason.trim(), planId, until);

@@ -45,7 +45,13 @@ export interface Inquiry {
 export function receive(world: World, inquiry: Inquiry): Decided {
   const { goesTo, source } = inquiry;
   if (goesTo.kind === "person" && !personOf(world.setup, goesTo.id))
-    return refuse(422, "Nobody by that id", "`ownerId` names nobody who works here.", "ownerId");
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "`ownerId` names nobody who works here.",
+      "ownerId",
+    );
   const draft = new Draft(world, { kind: "desk" });
   draft.add(
     "inquiry",

@@ -25,12 +25,13 @@ function pair(first: Decided, second: Decided): DecidedPair {
  */
 export function join(world: World, other: Lead, actor: Actor): DecidedPair {
   const { lead } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   if (lead.id === other.id)
-    return refuse(422, "One and the same", "A lead can't be joined to itself.", "with");
+    return refuse("one-and-the-same", 422, "One and the same", "A lead can't be joined to itself.", "with");
   const aside = [lead, other].find((l) => l.joinedTo);
   if (aside)
     return refuse(
+      "joined-already",
       409,
       "Joined already",
       `${aside.name ?? "This lead"} is joined to another lead already. Take that apart first.`,
@@ -61,7 +62,7 @@ export function part(
 ): DecidedPair {
   const { lead, now } = world;
   if (!lead || other.joinedTo !== lead.id)
-    return refuse(409, "Not joined", "These two leads are not joined.");
+    return refuse("not-joined", 409, "Not joined", "These two leads are not joined.");
   const put = otherHistory.findLast((e) => e.kind === "joined-to");
   const before = foldAll(otherHistory.filter((e) => e.seq < (put?.seq ?? 0)));
   if (!before) throw new Error(`Lead ${other.id} has no event by which it was joined.`);
@@ -137,7 +138,7 @@ function knownWithout(
 
 /** Somebody of ours says that a proposed match is somebody else; it is not proposed again. */
 export function notSame(world: World, otherId: string, otherName: string | null, by: string): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const draft = new Draft(world, { kind: "person", id: by });
   if (!draft.lead.notSame.includes(otherId)) draft.add("not-same", { leadId: otherId, name: otherName });
   return draft.done();
@@ -146,9 +147,15 @@ export function notSame(world: World, otherId: string, otherName: string | null,
 /** Say that a phone number or an address belongs to several people, or to this lead alone. */
 export function setShared(world: World, value: string, shared: boolean, by: string): Decided {
   const { lead } = world;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   if (![...lead.phones, ...lead.emails].includes(value))
-    return refuse(422, "Not theirs", "`value` is no phone number or address of this lead.", "value");
+    return refuse(
+      "not-theirs",
+      422,
+      "Not theirs",
+      "`value` is no phone number or address of this lead.",
+      "value",
+    );
   const draft = new Draft(world, { kind: "person", id: by });
   if (lead.shared.includes(value) !== shared) draft.add("shared", { value, shared });
   return draft.done();

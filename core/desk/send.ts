@@ -188,7 +188,8 @@ export function dropSlow(draft: Draft, reason: string): void {
 /** Take a scheduled message back before its time. */
 export function unschedule(world: World, by: string, scheduledId: string): Decided {
   const item = world.lead?.scheduled.find((s) => s.id === scheduledId);
-  if (!item) return refuse(409, "Nothing waits", "This message has gone already, or was taken back.");
+  if (!item)
+    return refuse("nothing-waits", 409, "Nothing waits", "This message has gone already, or was taken back.");
   return new Draft(world, { kind: "person", id: by })
     .add("unscheduled", { ids: [scheduledId], reason: "taken back" })
     .done();

@@ -24,11 +24,12 @@ export function undoableAct(act: readonly LeadEvent[], now: number): string | nu
  * thing that happened can be undone; what came after it would otherwise stand on nothing.
  */
 export function undo(world: World, by: string, actId: string, history: readonly LeadEvent[]): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const act = history.filter((e) => e.actId === actId);
   const what = undoableAct(act, world.now);
   if (!what)
     return refuse(
+      "cant-be-undone",
       409,
       "Can't be undone",
       "Something of this has already left the house, so it can't be taken back.",
@@ -36,12 +37,14 @@ export function undo(world: World, by: string, actId: string, history: readonly 
   const later = history.find((e) => e.seq > act.at(-1)!.seq && !entryOf(e).passedOver);
   if (later)
     return refuse(
+      "too-late-to-undo",
       409,
       "Too late to undo",
       "Something else has happened to this lead since. Change it by hand instead.",
     );
   const prior = foldAll(history.filter((e) => e.seq < act[0]!.seq));
-  if (!prior) return refuse(409, "Can't be undone", "The lead began with this; close it instead.");
+  if (!prior)
+    return refuse("cant-be-undone", 409, "Can't be undone", "The lead began with this; close it instead.");
   const told = act.flatMap((e) => (e.kind === "alerted" && e.data.personId ? [e.data.personId] : []));
   const draft = new Draft(world, { kind: "person", id: by });
   for (const event of act) if (event.kind === "message-out") draft.withdraw(event.data.messageId);

@@ -31,7 +31,7 @@ function used(path: string, use: () => void): Problem | null {
     return null;
   } catch (error) {
     const said = error instanceof Error ? error.message : String(error);
-    return refuse(422, "It can’t be used", `This can’t be used: ${said}`, path).problem;
+    return refuse("it-cant-be-used", 422, "It can’t be used", `This can’t be used: ${said}`, path).problem;
   }
 }
 

@@ -39,6 +39,7 @@ export function logTry(world: World, report: TryReport): Decided {
     const who = nameOf(world.setup, meanwhile.data.personId);
     const ago = duration(Math.floor((world.now - meanwhile.at) / 60_000) * 60_000);
     return refuse(
+      "somebody-was-first",
       409,
       "Somebody was first",
       `${who} logged “${meanwhile.data.outcomeName}” ${world.now - meanwhile.at < 60_000 ? "just now" : `${ago} ago`}. Log yours as well if it was another try.`,
@@ -48,7 +49,7 @@ export function logTry(world: World, report: TryReport): Decided {
   const outcome = findOutcome(world.setup.policies.outcomes, report.outcome);
   if (!outcome) {
     const known = world.setup.policies.outcomes.map((o) => o.key).join(", ");
-    return refuse(422, "No such outcome", `Give one of: ${known}.`, "outcome");
+    return refuse("no-such-outcome", 422, "No such outcome", `Give one of: ${known}.`, "outcome");
   }
   const refused = report.text ? textAlong(draft, report.personId, report.text) : null;
   if (refused) return refused;
@@ -64,7 +65,8 @@ function textAlong(
 ): Refused | null {
   const { setup } = draft.world;
   const template = setup.policies.templates.find((t) => t.id === templateId && t.channel === "text");
-  if (!template) return refuse(422, "No such template", "`text` names no template for texts.", "text");
+  if (!template)
+    return refuse("no-such-template", 422, "No such template", "`text` names no template for texts.", "text");
   const { body } = renderTemplate(template, setup, draft.lead, personOf(setup, personId));
   return send(draft, { personId, channel: "text", body, template, callBackSeconds });
 }
@@ -101,11 +103,13 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
   const { company } = world.setup.policies;
   const { channel, attachments, personId } = message;
   const body = message.body.trim();
-  if (!body) return refuse(422, "Nothing written", "Write something before sending.", "body");
+  if (!body)
+    return refuse("nothing-written", 422, "Nothing written", "Write something before sending.", "body");
   const to = channel === "email" ? draft.lead.emails[0] : draft.lead.phones[0];
   if (!to) {
     const missing = channel === "email" ? "mail address" : "phone number";
     return refuse(
+      "no-way-to-send-it",
       422,
       "No way to send it",
       `This lead has no ${missing}. Add one, or write another way.`,
@@ -113,7 +117,13 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
     );
   }
   if (channel === "text" && attachments?.length)
-    return refuse(422, "A text carries no files", "Send the file by mail, or a link to it.", "attachments");
+    return refuse(
+      "a-text-carries-no-files",
+      422,
+      "A text carries no files",
+      "Send the file by mail, or a link to it.",
+      "attachments",
+    );
   const against = warnings(
     world.setup,
     draft.lead,
@@ -124,6 +134,7 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
   const stands = against.find((w) => w.forbids) ?? (message.anyway === false ? against[0] : undefined);
   if (stands)
     return refuse(
+      stands.forbids ? "must-not-be-written-to" : "read-this-first",
       409,
       stands.forbids ? "They must not be written to that way" : "Read this first",
       stands.said,
@@ -135,7 +146,13 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
   const files = attachments?.length ? { attachments } : {};
   if (message.sendAt) {
     if (message.sendAt <= world.now)
-      return refuse(422, "In the past", "A message for later needs a time that is still to come.", "sendAt");
+      return refuse(
+        "in-the-past",
+        422,
+        "In the past",
+        "A message for later needs a time that is still to come.",
+        "sendAt",
+      );
     const item = {
       id: world.id("out"),
       at: message.sendAt,
@@ -182,16 +199,23 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
 }
 
 function begin(world: World, personId: string): Draft | Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   if (!personOf(world.setup, personId))
-    return refuse(422, "Nobody by that id", "`personId` names nobody who works here.", "personId");
-  if (world.lead.closed) return refuse(409, "The lead is closed", "Reopen it before working on it.");
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "`personId` names nobody who works here.",
+      "personId",
+    );
+  if (world.lead.closed)
+    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before working on it.");
   return new Draft(world, { kind: "person", id: personId });
 }
 
 /** A call made from the desk has ended; what it came to is for whoever called to say. */
 export function calledOut(world: World, call: EventData["called-out"]): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   return new Draft(world, { kind: "person", id: call.personId }).add("called-out", call).done();
 }
 
@@ -200,16 +224,23 @@ export function setNextStep(world: World, by: string, step: Omit<NextStep, "pers
   const draft = begin(world, by);
   if (!(draft instanceof Draft)) return draft;
   if (step && step.dueAt <= world.now)
-    return refuse(422, "In the past", "The next step must lie in the future.", "dueAt");
+    return refuse("in-the-past", 422, "In the past", "The next step must lie in the future.", "dueAt");
   return draft.add("next-step", { step: step && { ...step, personId: draft.lead.ownerId ?? by } }).done();
 }
 
 /** Write a note on the lead, for colleagues; whoever is named with `@` hears of it. */
 export function addNote(world: World, by: string, text: string): Decided {
   const lead = world.lead;
-  if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const written = text.trim();
-  if (!written) return refuse(422, "Nothing written", "Write something before saving the note.", "text");
+  if (!written)
+    return refuse(
+      "nothing-written",
+      422,
+      "Nothing written",
+      "Write something before saving the note.",
+      "text",
+    );
   const mentions = mentionsIn(world.setup.people, written).filter((id) => id !== by);
   const draft = new Draft(world, { kind: "person", id: by });
   draft.add("noted", { text: written, ...(mentions.length > 0 && { mentions }) });
@@ -237,7 +268,7 @@ export function mentionsIn(people: readonly Person[], text: string): readonly st
 
 /** Pin what one should know when dialling; empty unpins it. */
 export function pin(world: World, by: string, text: string): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const draft = new Draft(world, { kind: "person", id: by });
   const pinned = text.replace(/\s+/g, " ").trim() || null;
   return pinned === world.lead.pinned ? draft.done() : draft.add("pinned", { text: pinned }).done();
@@ -251,7 +282,7 @@ export function markStop(
   stop: boolean,
   said: string,
 ): Decided {
-  if (!world.lead) return refuse(404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
   const draft = new Draft(world, { kind: "person", id: by });
   const known = world.lead.stops.find((s) => s.channel === channel);
   if (stop)
@@ -259,6 +290,7 @@ export function markStop(
   if (!known) return draft.done();
   if (known.how !== "person")
     return refuse(
+      "only-they-can-lift-it",
       409,
       "Only they can lift it",
       "They asked for it themselves. They can write START to be written to again.",
@@ -272,7 +304,13 @@ export function close(world: World, by: string, reason: string): Decided {
   if (!(draft instanceof Draft)) return draft;
   const { closeReasons } = world.setup.policies;
   if (!closeReasons.includes(reason))
-    return refuse(422, "No such reason", `Give one of: ${closeReasons.join(", ")}.`, "reason");
+    return refuse(
+      "no-such-reason",
+      422,
+      "No such reason",
+      `Give one of: ${closeReasons.join(", ")}.`,
+      "reason",
+    );
   draft.add("closed", { reason });
   if (world.setup.policies.turns.badReasons.includes(reason)) creditTurn(draft, reason.toLowerCase());
   return draft.done();

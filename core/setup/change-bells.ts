@@ -24,7 +24,7 @@ const put = (setup: Setup, change: Partial<Policies>): Changed => ({
 });
 
 const wrong = (detail: string, path: string, title = "Something can’t be used"): Refused =>
-  refuse(422, title, detail, path);
+  refuse("cant-be-used", 422, title, detail, path);
 
 /** Change targets and ladders. Running bells keep theirs unless they are told otherwise afterwards. */
 export function changeBells(setup: Setup, change: BellsChange): Changed {
@@ -142,7 +142,13 @@ export function openAgain(setup: Setup, date: string): Changed {
   const { desk } = setup.policies;
   const { [date]: closing, ...others } = desk.exceptions ?? {};
   if (!closing || closing.instead === undefined)
-    return refuse(409, "Not closed early", "The desk was not closed early on that day.", "date");
+    return refuse(
+      "not-closed-early",
+      409,
+      "Not closed early",
+      "The desk was not closed early on that day.",
+      "date",
+    );
   const exceptions = closing.instead ? { ...others, [date]: closing.instead } : others;
   return { ok: true, setup: { ...setup, policies: { ...setup.policies, desk: { ...desk, exceptions } } } };
 }
@@ -172,6 +178,7 @@ export function changeParking(
   const gone = used.find(({ planId }) => !slowPlans.some((p) => p.id === planId));
   if (gone)
     return refuse(
+      "it-is-in-use",
       409,
       "It is in use",
       `Take the slow plan out of ${gone.by} before removing it.`,

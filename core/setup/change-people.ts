@@ -15,6 +15,7 @@ export function hoursProblem(hours: Hours, path = "hours"): Refused | null {
     new Intl.DateTimeFormat("en", { timeZone: hours.zone });
   } catch {
     return refuse(
+      "no-such-zone",
       422,
       "No such zone",
       `“${hours.zone}” is no time zone. Write it as America/Denver.`,
@@ -24,6 +25,7 @@ export function hoursProblem(hours: Hours, path = "hours"): Refused | null {
   for (const [day, spans] of Object.entries(hours.week)) {
     if (!/^[1-7]$/.test(day))
       return refuse(
+        "no-such-day",
         422,
         "No such day",
         "A week has seven days, 1 for Monday to 7 for Sunday.",
@@ -33,17 +35,31 @@ export function hoursProblem(hours: Hours, path = "hours"): Refused | null {
     for (const [i, [open, close]] of (spans ?? []).entries()) {
       const at = `${path}.week.${day}.${i}`;
       if (!TIME.test(open) || !TIME.test(close))
-        return refuse(422, "Not a time", "Write times as 08:30.", at);
-      if (open >= close) return refuse(422, "The wrong way round", `${open} must come before ${close}.`, at);
-      if (open < last) return refuse(422, "They overlap", "Two stretches of one day overlap.", at);
+        return refuse("not-a-time", 422, "Not a time", "Write times as 08:30.", at);
+      if (open >= close)
+        return refuse(
+          "the-wrong-way-round",
+          422,
+          "The wrong way round",
+          `${open} must come before ${close}.`,
+          at,
+        );
+      if (open < last)
+        return refuse("they-overlap", 422, "They overlap", "Two stretches of one day overlap.", at);
       last = close;
     }
   }
   for (const [date, { spans }] of Object.entries(hours.exceptions ?? {})) {
     if (!isDate(date))
-      return refuse(422, "Not a date", "Write dates as 2026-03-04.", `${path}.exceptions.${date}`);
+      return refuse(
+        "not-a-date",
+        422,
+        "Not a date",
+        "Write dates as 2026-03-04.",
+        `${path}.exceptions.${date}`,
+      );
     if (spans.some(([open, close]) => !TIME.test(open) || !TIME.test(close)))
-      return refuse(422, "Not a time", "Write times as 08:30.", `${path}.exceptions.${date}`);
+      return refuse("not-a-time", 422, "Not a time", "Write times as 08:30.", `${path}.exceptions.${date}`);
   }
   return null;
 }
@@ -66,28 +82,67 @@ function absenceProblem(
   path: string,
 ): Refused | null {
   if (!(from < to))
-    return refuse(422, "The wrong way round", "An absence must end after it begins.", `${path}.to`);
+    return refuse(
+      "the-wrong-way-round",
+      422,
+      "The wrong way round",
+      "An absence must end after it begins.",
+      `${path}.to`,
+    );
   if (coverId === person.id)
-    return refuse(422, "Nobody covers for themselves", "Choose somebody else.", `${path}.coverId`);
+    return refuse(
+      "nobody-covers-for-themselves",
+      422,
+      "Nobody covers for themselves",
+      "Choose somebody else.",
+      `${path}.coverId`,
+    );
   if (coverId && !setup.people.some((p) => p.id === coverId && !p.left))
-    return refuse(422, "Nobody by that id", "Choose somebody who works here.", `${path}.coverId`);
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "Choose somebody who works here.",
+      `${path}.coverId`,
+    );
   return null;
 }
 
 /** Save somebody under their id, new or known. */
 export function savePerson(setup: Setup, person: Person): Changed {
   const name = person.name.trim();
-  if (!name) return refuse(422, "It needs a name", "Say who it is.", "name");
+  if (!name) return refuse("it-needs-a-name", 422, "It needs a name", "Say who it is.", "name");
   const email = toEmail(person.email);
-  if (!email) return refuse(422, "Not a mail address", `“${person.email}” can’t be written to.`, "email");
+  if (!email)
+    return refuse(
+      "not-a-mail-address",
+      422,
+      "Not a mail address",
+      `“${person.email}” can’t be written to.`,
+      "email",
+    );
   const twin = setup.people.find((p) => p.id !== person.id && p.email === email);
-  if (twin) return refuse(422, "The address is taken", `${twin.name} has ${email} already.`, "email");
+  if (twin)
+    return refuse(
+      "the-address-is-taken",
+      422,
+      "The address is taken",
+      `${twin.name} has ${email} already.`,
+      "email",
+    );
   const phone = person.phone.trim() ? toE164(person.phone) : "";
-  if (phone === null) return refuse(422, "Not a phone number", `“${person.phone}” can’t be called.`, "phone");
+  if (phone === null)
+    return refuse(
+      "not-a-phone-number",
+      422,
+      "Not a phone number",
+      `“${person.phone}” can’t be called.`,
+      "phone",
+    );
   for (const key of ["ceiling", "perDay"] as const) {
     const most = person[key];
     if (most != null && !(Number.isInteger(most) && most >= 0))
-      return refuse(422, "Not a number", "A ceiling is a whole number, or nothing.", key);
+      return refuse("not-a-number", 422, "Not a number", "A ceiling is a whole number, or nothing.", key);
   }
   const wrong =
     hoursProblem(person.hours) ??
@@ -107,6 +162,7 @@ function lastAdministrator(setup: Setup, person: Person): Refused | null {
   return others.length > 0
     ? null
     : refuse(
+        "the-last-administrator",
         409,
         "The last administrator",
         "Make somebody else administrator first, or nobody could.",
@@ -117,7 +173,8 @@ function lastAdministrator(setup: Setup, person: Person): Refused | null {
 /** Somebody leaves: nothing is offered to them any more; what they did keeps their name. */
 export function removePerson(setup: Setup, personId: string): Changed {
   const person = setup.people.find((p) => p.id === personId);
-  if (!person || person.left) return refuse(404, "Nobody by that id", "There is nobody with that id.");
+  if (!person || person.left)
+    return refuse("nobody-by-that-id", 404, "Nobody by that id", "There is nobody with that id.");
   const { rules, standby } = setup.policies;
   const named = rules
     .filter((r) => "person" in r.to && r.to.person === personId)
@@ -125,6 +182,7 @@ export function removePerson(setup: Setup, personId: string): Changed {
   if (standby.includes(personId)) named.push("the standby order");
   if (named.length > 0)
     return refuse(
+      "still-needed",
       409,
       "Still needed",
       `${person.name} is named in ${named.join(" and ")}. Change that first.`,
@@ -142,16 +200,40 @@ export function removePerson(setup: Setup, personId: string): Changed {
 /** Save a group under its id, new or known. */
 export function saveGroup(setup: Setup, group: Group): Changed {
   const name = group.name.trim();
-  if (!name) return refuse(422, "It needs a name", "Give the group a name.", "name");
+  if (!name) return refuse("it-needs-a-name", 422, "It needs a name", "Give the group a name.", "name");
   if (setup.groups.some((g) => g.id !== group.id && g.name.toLowerCase() === name.toLowerCase()))
-    return refuse(422, "The name is taken", `There is a group “${name}” already.`, "name");
+    return refuse(
+      "the-name-is-taken",
+      422,
+      "The name is taken",
+      `There is a group “${name}” already.`,
+      "name",
+    );
   for (const [i, { personId, weight }] of group.members.entries()) {
     if (!setup.people.some((p) => p.id === personId && !p.left))
-      return refuse(422, "Nobody by that id", "Choose somebody who works here.", `members.${i}`);
+      return refuse(
+        "nobody-by-that-id",
+        422,
+        "Nobody by that id",
+        "Choose somebody who works here.",
+        `members.${i}`,
+      );
     if (!(Number.isInteger(weight) && weight >= 0 && weight <= 100))
-      return refuse(422, "Not a weight", "A weight is a whole number from 0 to 100.", `members.${i}.weight`);
+      return refuse(
+        "not-a-weight",
+        422,
+        "Not a weight",
+        "A weight is a whole number from 0 to 100.",
+        `members.${i}.weight`,
+      );
     if (group.members.findIndex((m) => m.personId === personId) !== i)
-      return refuse(422, "Twice the same", "Somebody is in the group twice.", `members.${i}`);
+      return refuse(
+        "twice-the-same",
+        422,
+        "Twice the same",
+        "Somebody is in the group twice.",
+        `members.${i}`,
+      );
   }
   const saved = { ...group, name };
   const known = setup.groups.some((g) => g.id === group.id);
@@ -162,12 +244,17 @@ export function saveGroup(setup: Setup, group: Group): Changed {
 /** Remove a group no rule offers to. */
 export function removeGroup(setup: Setup, groupId: string): Changed {
   const group = setup.groups.find((g) => g.id === groupId);
-  if (!group) return refuse(404, "No such group", "There is no group with that id.");
+  if (!group) return refuse("no-such-group", 404, "No such group", "There is no group with that id.");
   const { rules, routing } = setup.policies;
   const used = [...rules, ...(routing.draft?.rules ?? [])].find(
     (r) => "group" in r.to && r.to.group === groupId,
   );
   if (used)
-    return refuse(409, "It is in use", `The rule “${used.name}” offers to ${group.name}. Change it first.`);
+    return refuse(
+      "it-is-in-use",
+      409,
+      "It is in use",
+      `The rule “${used.name}” offers to ${group.name}. Change it first.`,
+    );
   return { ok: true, setup: { ...setup, groups: setup.groups.filter((g) => g.id !== groupId) } };
 }

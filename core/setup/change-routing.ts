@@ -59,11 +59,14 @@ export function dropDraft(setup: Setup): Changed {
 /** Put the draft in force as the next version. */
 export function publishRules(setup: Setup, by: string, at: number): Changed {
   const { draft, version } = setup.policies.routing;
-  if (!draft) return refuse(409, "Nothing to publish", "There is no draft. Change a rule first.");
+  if (!draft)
+    return refuse("nothing-to-publish", 409, "Nothing to publish", "There is no draft. Change a rule first.");
   const wrong = rulesProblem(setup, draft);
-  if (wrong) return refuse(422, "It can’t be published yet", wrong.message, wrong.path);
+  if (wrong)
+    return refuse("it-cant-be-published-yet", 422, "It can’t be published yet", wrong.message, wrong.path);
   if (!draft.rules.some((r) => !r.off))
     return refuse(
+      "no-rule-at-all",
       422,
       "No rule at all",
       "With no rule every lead would go to standby. Keep one at least.",
@@ -84,12 +87,30 @@ export function changeTurns(
 ): Changed {
   const gone = standby.findIndex((id) => !setup.people.some((p) => p.id === id && !p.left));
   if (gone >= 0)
-    return refuse(422, "Nobody by that id", "Choose somebody who works here.", `standby.${gone}`);
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "Choose somebody who works here.",
+      `standby.${gone}`,
+    );
   const reasons = [...new Set(passReasons.map((r) => r.trim()).filter(Boolean))];
   if (reasons.length === 0)
-    return refuse(422, "No reason to choose", "Keep one reason for passing at least.", "passReasons");
+    return refuse(
+      "no-reason-to-choose",
+      422,
+      "No reason to choose",
+      "Keep one reason for passing at least.",
+      "passReasons",
+    );
   const unknown = turns.badReasons.find((r) => !setup.policies.closeReasons.includes(r));
   if (unknown)
-    return refuse(422, "No such reason", `Leads are not closed with “${unknown}”.`, "turns.badReasons");
+    return refuse(
+      "no-such-reason",
+      422,
+      "No such reason",
+      `Leads are not closed with “${unknown}”.`,
+      "turns.badReasons",
+    );
   return withPolicies(setup, { turns, standby, passReasons: reasons });
 }

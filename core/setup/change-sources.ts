@@ -30,6 +30,7 @@ function lineProblem(setup: Setup, channel: Channel, written: string, but?: stri
   const line = readLine(channel, written);
   if (!line)
     return refuse(
+      "not-a-line",
       422,
       "Not a line",
       `“${written}” is neither a phone number nor a mail address that can be listened on.`,
@@ -37,7 +38,9 @@ function lineProblem(setup: Setup, channel: Channel, written: string, but?: stri
     ).problem;
   const has = (s: Source) => s.line === line || (s.formerLines ?? []).includes(line);
   const other = setup.sources.find((s) => has(s) && s.id !== but && kindred(s.channel, channel));
-  return other ? refuse(409, "Taken", `${other.name} listens on ${written} already.`, "line").problem : null;
+  return other
+    ? refuse("taken", 409, "Taken", `${other.name} listens on ${written} already.`, "line").problem
+    : null;
 }
 
 /** Whether two channels would listen on the same kind of line. A number may take calls and texts. */
@@ -95,7 +98,7 @@ export function changeSource(
   samples: readonly Fields[],
 ): Changed {
   const source = setup.sources.find((s) => s.id === id || s.key === id);
-  if (!source) return refuse(404, "No such source", "There is no source by that id.");
+  if (!source) return refuse("no-such-source", 404, "No such source", "There is no source by that id.");
   const { line, mapping, ...rest } = change;
   if (line) {
     const problem = lineProblem(setup, source.channel, line, source.id);
@@ -112,7 +115,8 @@ export function changeSource(
   };
   if (change.state === "live" && source.state !== "live") {
     const stops = whatIsMissing(next, setup, samples).filter((l) => l.stops);
-    if (stops.length > 0) return refuse(409, "Not ready", stops.map((s) => s.said).join(" "), "state");
+    if (stops.length > 0)
+      return refuse("not-ready", 409, "Not ready", stops.map((s) => s.said).join(" "), "state");
   }
   return {
     ok: true,
@@ -141,10 +145,18 @@ function defined<T extends object>(object: T): { [K in keyof T]: Exclude<T[K], u
 function formProblem(form: WebForm): Problem | null {
   const names = form.fields.map((f) => f.name);
   const twice = names.find((n, i) => names.indexOf(n) !== i);
-  if (twice) return refuse(422, "Asked twice", `Two questions are called “${twice}”.`, "form.fields").problem;
+  if (twice)
+    return refuse("asked-twice", 422, "Asked twice", `Two questions are called “${twice}”.`, "form.fields")
+      .problem;
   const bare = form.fields.find((f) => f.type === "choice" && f.choices.length === 0);
   if (bare)
-    return refuse(422, "Nothing to choose", `“${bare.label}” offers no choices.`, "form.fields").problem;
+    return refuse(
+      "nothing-to-choose",
+      422,
+      "Nothing to choose",
+      `“${bare.label}” offers no choices.`,
+      "form.fields",
+    ).problem;
   return null;
 }
 
@@ -155,7 +167,14 @@ export function connectAdForm(
 ): Changed {
   const { adForm, secret } = made;
   const known = setup.sources.find((s) => s.adForm?.formId === adForm.formId);
-  if (known) return refuse(409, "Connected already", `${known.name} is connected to this form.`, "formId");
+  if (known)
+    return refuse(
+      "connected-already",
+      409,
+      "Connected already",
+      `${known.name} is connected to this form.`,
+      "formId",
+    );
   const added = addSource(setup, { id: made.id, name: `Ad: ${adForm.formName}`, channel: "ad-form" });
   if (!added.ok) return added;
   const source: Source = {
@@ -180,15 +199,24 @@ export function changeFields(
 ): { readonly ok: true; readonly setup: Setup } | Refused {
   const keys = next.fields.map((f) => f.key);
   const twice = keys.find((k, i) => keys.indexOf(k) !== i);
-  if (twice) return refuse(422, "There twice", `Two fields have the key “${twice}”.`, "fields");
+  if (twice)
+    return refuse("there-twice", 422, "There twice", `Two fields have the key “${twice}”.`, "fields");
   const bare = next.fields.find((f) => ["choice", "choices"].includes(f.type) && f.choices.length === 0);
-  if (bare) return refuse(422, "Nothing to choose", `“${bare.name}” offers no choices.`, "fields");
+  if (bare)
+    return refuse(
+      "nothing-to-choose",
+      422,
+      "Nothing to choose",
+      `“${bare.name}” offers no choices.`,
+      "fields",
+    );
   const isThere = (fact: FactKey | "territory" | "answer") =>
     !fact.startsWith("own.") || keys.includes(fact.slice(4));
   for (const source of setup.sources) {
     const [field] = Object.entries(source.mapping.fields).find(([, m]) => !isThere(m.to)) ?? [];
     if (field)
       return refuse(
+        "in-use",
         409,
         "In use",
         `${source.name} maps “${field}” to a field you have taken away. Map it elsewhere first.`,

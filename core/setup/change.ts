@@ -29,10 +29,18 @@ export function faultsOf(template: Template, setup: Setup): { path: string; faul
 /** Save a template under its id, new or known. It must be sound in every language, and have an English text. */
 export function saveTemplate(setup: Setup, template: Template): Changed {
   const name = template.name.trim();
-  if (!name) return refuse(422, "It needs a name", "Give the template a name to find it by.", "name");
+  if (!name)
+    return refuse(
+      "it-needs-a-name",
+      422,
+      "It needs a name",
+      "Give the template a name to find it by.",
+      "name",
+    );
   const { templates } = setup.policies;
   if (templates.some((t) => t.id !== template.id && t.name.toLowerCase() === name.toLowerCase()))
     return refuse(
+      "the-name-is-taken",
       422,
       "The name is taken",
       `There is a template “${name}” already. Choose another name.`,
@@ -40,6 +48,7 @@ export function saveTemplate(setup: Setup, template: Template): Changed {
     );
   if (!template.texts.en?.body.trim())
     return refuse(
+      "no-english-text",
       422,
       "No English text",
       "English is what other languages fall back to. Write it first.",
@@ -48,7 +57,13 @@ export function saveTemplate(setup: Setup, template: Template): Changed {
   const [wrong] = faultsOf(template, setup);
   if (wrong) {
     const { message, line, column } = wrong.fault;
-    return refuse(422, "It can’t be filled in", `${message} (line ${line}, column ${column})`, wrong.path);
+    return refuse(
+      "it-cant-be-filled-in",
+      422,
+      "It can’t be filled in",
+      `${message} (line ${line}, column ${column})`,
+      wrong.path,
+    );
   }
   const saved = { ...template, name };
   const known = templates.some((t) => t.id === template.id);
@@ -76,9 +91,10 @@ export function usesOf(setup: Setup, templateId: string): readonly string[] {
 export function removeTemplate(setup: Setup, templateId: string): Changed {
   const { templates } = setup.policies;
   if (!templates.some((t) => t.id === templateId))
-    return refuse(404, "No such template", "There is no template with that id.");
+    return refuse("no-such-template", 404, "No such template", "There is no template with that id.");
   const uses = usesOf(setup, templateId);
-  if (uses.length > 0) return refuse(409, "It is in use", `Take it out of these first: ${uses.join("; ")}.`);
+  if (uses.length > 0)
+    return refuse("it-is-in-use", 409, "It is in use", `Take it out of these first: ${uses.join("; ")}.`);
   return withPolicies(setup, { templates: templates.filter((t) => t.id !== templateId) });
 }
 
@@ -89,12 +105,20 @@ function replyProblem(setup: Setup, policy: ReplyPolicy, path: string): Refused 
     for (const [i, { templateId }] of way.choices.entries()) {
       const template = setup.policies.templates.find((t) => t.id === templateId);
       const at = `${path}.${channel}.choices.${i}`;
-      if (!template) return refuse(422, "No such template", "Choose one of the templates.", at);
+      if (!template)
+        return refuse("no-such-template", 422, "No such template", "Choose one of the templates.", at);
       if (template.channel !== channel)
-        return refuse(422, "The wrong channel", `“${template.name}” is for ${template.channel}.`, at);
+        return refuse(
+          "the-wrong-channel",
+          422,
+          "The wrong channel",
+          `“${template.name}” is for ${template.channel}.`,
+          at,
+        );
     }
     if (way.on && way.choices.length === 0)
       return refuse(
+        "no-template-chosen",
         422,
         "No template chosen",
         `Choose what is sent by ${channel}, or switch it off.`,
@@ -123,7 +147,13 @@ export function changeReplies(setup: Setup, change: RepliesChange): Changed {
     const id = change.again[channel];
     const template = setup.policies.templates.find((t) => t.id === id);
     if (id && template?.channel !== channel)
-      return refuse(422, "No such template", `Choose a template for ${channel}.`, `again.${channel}`);
+      return refuse(
+        "no-such-template",
+        422,
+        "No such template",
+        `Choose a template for ${channel}.`,
+        `again.${channel}`,
+      );
   }
   const sources = setup.sources.map((source) => {
     if (!(source.id in change.sources)) return source;
@@ -140,17 +170,31 @@ export function changeRestraint(setup: Setup, restraint: Restraint): Changed {
   const { allowed, words, answers } = restraint;
   if (allowed.from >= allowed.to)
     return refuse(
+      "hours-the-wrong-way-round",
       422,
       "Hours the wrong way round",
       "The first hour must come before the last.",
       "allowed.to",
     );
   if (words.stop.length === 0)
-    return refuse(422, "No word to stop by", "Keep STOP at least: people must have a way out.", "words.stop");
+    return refuse(
+      "no-word-to-stop-by",
+      422,
+      "No word to stop by",
+      "Keep STOP at least: people must have a way out.",
+      "words.stop",
+    );
   for (const [word, texts] of Object.entries(answers))
     for (const [language, written] of Object.entries(texts)) {
       const [fault] = checkTemplate(written, setup);
-      if (fault) return refuse(422, "It can’t be filled in", fault.message, `answers.${word}.${language}`);
+      if (fault)
+        return refuse(
+          "it-cant-be-filled-in",
+          422,
+          "It can’t be filled in",
+          fault.message,
+          `answers.${word}.${language}`,
+        );
     }
   return withPolicies(setup, { restraint });
 }
@@ -163,12 +207,19 @@ export function changeAlerts(
 ): Changed {
   const unknown = Object.keys(matrix).find((about) => !(about in ALERTS));
   if (unknown)
-    return refuse(422, "No such alert", `“${unknown}” is nothing one can be told of.`, `matrix.${unknown}`);
+    return refuse(
+      "no-such-alert",
+      422,
+      "No such alert",
+      `“${unknown}” is nothing one can be told of.`,
+      `matrix.${unknown}`,
+    );
   if (personId === null) {
     // A lead that is offered, or rings, must reach somebody.
     const dumb = [...URGENT].find((about) => !matrix[about]?.some((way) => way !== "browser"));
     if (dumb)
       return refuse(
+        "somebody-must-hear-of-it",
         422,
         "Somebody must hear of it",
         `“${ALERTS[dumb]}” needs chat, text or email: a browser may be closed.`,
@@ -177,7 +228,13 @@ export function changeAlerts(
     return withPolicies(setup, { alerts: matrix });
   }
   if (!setup.people.some((p) => p.id === personId))
-    return refuse(404, "Nobody by that id", "`personId` names nobody who works here.", "personId");
+    return refuse(
+      "nobody-by-that-id",
+      404,
+      "Nobody by that id",
+      "`personId` names nobody who works here.",
+      "personId",
+    );
   const people = setup.people.map((p) => (p.id === personId ? { ...p, alerts: matrix } : p));
   return { ok: true, setup: { ...setup, people } };
 }
@@ -199,15 +256,34 @@ export function changeCalls(
   const named = outcomes.map((o) => ({ ...o, name: o.name.trim(), key: o.key || keyFrom(o.name) }));
   for (const [i, { key, name, next }] of named.entries()) {
     if (!name || !key)
-      return refuse(422, "It needs a name", "Give every outcome a name.", `outcomes.${i}.name`);
+      return refuse(
+        "it-needs-a-name",
+        422,
+        "It needs a name",
+        "Give every outcome a name.",
+        `outcomes.${i}.name`,
+      );
     if (named.findIndex((o) => o.key === key) !== i)
-      return refuse(422, "The name is taken", `Two outcomes are called “${name}”.`, `outcomes.${i}.name`);
+      return refuse(
+        "the-name-is-taken",
+        422,
+        "The name is taken",
+        `Two outcomes are called “${name}”.`,
+        `outcomes.${i}.name`,
+      );
     const { closeReasons } = setup.policies;
     const { slowPlans } = setup.policies;
     if (next?.last?.planId && !slowPlans.some((p) => p.id === next.last?.planId))
-      return refuse(422, "No such plan", "Choose one of the slow plans, or none.", `outcomes.${i}.next.last`);
+      return refuse(
+        "no-such-plan",
+        422,
+        "No such plan",
+        "Choose one of the slow plans, or none.",
+        `outcomes.${i}.next.last`,
+      );
     if (next?.last?.does === "close" && !closeReasons.includes(next.last.reason))
       return refuse(
+        "no-such-reason",
         422,
         "No such reason",
         `Close with one of: ${closeReasons.join(", ")}.`,
@@ -216,6 +292,7 @@ export function changeCalls(
   }
   if (!named.some((o) => o.key === "sent"))
     return refuse(
+      "still-needed",
       409,
       "Still needed",
       "“Sent” is what every message by hand sets. Rename it, but keep it.",
@@ -223,6 +300,7 @@ export function changeCalls(
     );
   if (!named.some((o) => o.reached))
     return refuse(
+      "nobody-is-ever-reached",
       422,
       "Nobody is ever reached",
       "One outcome at least must mean that they were reached.",
@@ -230,6 +308,12 @@ export function changeCalls(
     );
   const gone = booking.people.find((id) => !setup.people.some((p) => p.id === id));
   if (gone)
-    return refuse(422, "Nobody by that id", `“${gone}” names nobody who works here.`, "booking.people");
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      `“${gone}” names nobody who works here.`,
+      "booking.people",
+    );
   return withPolicies(setup, { outcomes: named, booking });
 }

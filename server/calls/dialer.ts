@@ -109,15 +109,30 @@ export class Dialer {
     const { sql, clock, setup, looker } = this.#desk;
     const lead = looker.lead(leadId);
     const person = personOf(setup, personId);
-    if (!lead) return refuse(404, "No such lead", "There is no lead with that id.");
+    if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
     if (!person?.phone)
-      return refuse(422, "No phone to ring", "You have no phone number here to be rung on.");
+      return refuse(
+        "no-phone-to-ring",
+        422,
+        "No phone to ring",
+        "You have no phone number here to be rung on.",
+      );
     const to = lead.phones[0];
     if (!to)
-      return refuse(422, "No number to call", "No phone number of theirs is known. Write to them instead.");
+      return refuse(
+        "no-number-to-call",
+        422,
+        "No number to call",
+        "No phone number of theirs is known. Write to them instead.",
+      );
     const busy = this.openOf(personId);
     if (busy && busy.state !== "ended")
-      return refuse(409, "You are in a call", "Hang up first; two calls at a time can’t be had.");
+      return refuse(
+        "you-are-in-a-call",
+        409,
+        "You are in a call",
+        "Hang up first; two calls at a time can’t be had.",
+      );
     if (busy) this.putAside(busy.id);
     const now = clock.now();
     const source = setup.sources.find((s) => s.id === lead.sourceId);
@@ -146,7 +161,12 @@ export class Dialer {
       sql.run(sql.q.deleteFrom("calls").where("id", "=", id));
       this.#letBe(leadId, personId);
       const said = error instanceof Error ? error.message : String(error);
-      return refuse(409, "The call could not be placed", `${said} Try again, or call from your own phone.`);
+      return refuse(
+        "the-call-could-not-be-placed",
+        409,
+        "The call could not be placed",
+        `${said} Try again, or call from your own phone.`,
+      );
     }
     this.#tell();
     return { ok: true, call: this.#row(id)! };

@@ -290,6 +290,7 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     for (const id of plan.withdrawn)
       if (callBack.run("withdrawn", plan.leadId, id).changes !== 1)
         throw new Refusal({
+          code: "too-late-to-call-back",
           status: 409,
           title: "Too late to call it back",
           detail: "The message has left. Write another one instead.",

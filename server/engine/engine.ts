@@ -218,14 +218,14 @@ export class Engine {
   /** Join another lead to this one. */
   join(leadId: string, otherId: string, by: string): Result {
     const other = this.looker.lead(otherId);
-    if (!other) return refuse(404, "No such lead", "`with` names no lead.", "with");
+    if (!other) return refuse("no-such-lead", 404, "No such lead", "`with` names no lead.", "with");
     return this.actPair(leadId, (world) => join(world, other, { kind: "person", id: by }));
   }
 
   /** Take apart again what was joined. */
   part(leadId: string, otherId: string, by: string): Result {
     const other = this.looker.lead(otherId);
-    if (!other) return refuse(404, "No such lead", "`from` names no lead.", "from");
+    if (!other) return refuse("no-such-lead", 404, "No such lead", "`from` names no lead.", "from");
     return this.actPair(leadId, (world) =>
       part(world, this.reader.events(leadId), other, this.reader.events(otherId), by),
     );

@@ -56,6 +56,7 @@ export class ByHand {
     const understood = fields && understand(source, this.#engine.setup.policies, fields);
     if (!fields || !understood?.ok)
       return refuse(
+        "no-way-to-tell-who-it-is",
         422,
         "No way to tell who it is",
         "Give a name, a phone number or a mail address that can be used.",

@@ -127,10 +127,11 @@ export class Office {
     const desk = this.#desk;
     const { setup, sql, clock } = desk;
     const person = setup.people.find((p) => p.id === personId);
-    if (!person || person.left) return refuse(404, "Nobody by that id", "There is nobody with that id.");
+    if (!person || person.left)
+      return refuse("nobody-by-that-id", 404, "Nobody by that id", "There is nobody with that id.");
     const at = clock.now();
     if (off && until !== null && until <= at)
-      return refuse(422, "In the past", "Say until when, as a time still to come.", "until");
+      return refuse("in-the-past", 422, "In the past", "Say until when, as a time still to come.", "until");
     const end = off ? until : null;
     if (isOff(person, at) === off && (person.offUntil ?? null) === end) return { ok: true, setup };
     const people = setup.people.map((p) => (p.id === personId ? { ...p, offDuty: off, offUntil: end } : p));

@@ -34,8 +34,14 @@ export interface Call<K extends CallKey> {
 }
 
 /** An RFC 9457 problem document. */
-export function problem(status: number, title: string, detail: string, errors?: Refusal["errors"]): Response {
-  return new Response(JSON.stringify(problemBody(status, title, detail, errors)), {
+export function problem(
+  code: string,
+  status: number,
+  title: string,
+  detail: string,
+  errors?: Refusal["errors"],
+): Response {
+  return new Response(JSON.stringify(problemBody(code, status, title, detail, errors)), {
     status,
     headers: { "content-type": "application/problem+json" },
   });
@@ -46,8 +52,8 @@ export function json(body: unknown, status = 200): Response {
 }
 
 /** The answer to something that was refused, with its reason. */
-export function refusal({ status, title, detail, errors }: Refusal): Response {
-  return problem(status, title, detail, errors);
+export function refusal({ code, status, title, detail, errors }: Refusal): Response {
+  return problem(code, status, title, detail, errors);
 }
 
 /** The answer to something done to a lead: the lead as it is now and the act's id, or why not. */
@@ -72,7 +78,7 @@ export function serve<const K extends CallKey>(key: K, handle: (call: Call<K>) =
   const doneOnce = key.startsWith("POST ") && !takes;
   return async (context) => {
     const { request, locals, params, url } = context;
-    if (!locals.caller) return problem(401, "Not signed in", "Sign in first.");
+    if (!locals.caller) return problem("not-signed-in", 401, "Not signed in", "Sign in first.");
     const { me, rights } = locals.caller;
     let body: unknown;
     let text = "";
@@ -80,19 +86,29 @@ export function serve<const K extends CallKey>(key: K, handle: (call: Call<K>) =
       text = await request.text();
       const sent = parseJson(text);
       if (sent === undefined)
-        return problem(400, "Not JSON", "Send a JSON body with content-type application/json.");
+        return problem("not-json", 400, "Not JSON", "Send a JSON body with content-type application/json.");
       if (isTooDeep(sent))
-        return problem(422, "Nested too deep", "Nothing that is taken here is nested so deep.");
+        return problem(
+          "nested-too-deep",
+          422,
+          "Nested too deep",
+          "Nothing that is taken here is nested so deep.",
+        );
       const parsed = schema.safeParse(sent);
       if (!parsed.success) return invalid(parsed.error);
       body = parsed.data;
       const acts = (body as { personId?: unknown } | undefined)?.personId;
       if (needs !== "rehearsal" && typeof acts === "string" && acts !== me.id && !rights.has("leads.all"))
-        return problem(403, "Not yours to do", `You are ${me.name}: you can’t act for somebody else.`);
+        return problem(
+          "not-yours-to-do",
+          403,
+          "Not yours to do",
+          `You are ${me.name}: you can’t act for somebody else.`,
+        );
     }
     const { desk, rehearsal } = locals;
     if (needs === "rehearsal" && !rehearsal)
-      return problem(404, "Not here", "This only exists in rehearsal.");
+      return problem("not-here", 404, "Not here", "This only exists in rehearsal.");
     // The one place where a checked body and a rehearsal that is there get the types their entry promises.
     const call = { desk, me, rights, body, rehearsal, params, query: url.searchParams, context } as Call<K>;
     const work = async () => {
@@ -107,7 +123,7 @@ export function serve<const K extends CallKey>(key: K, handle: (call: Call<K>) =
 export function invalid(error: z.ZodError): Response {
   const errors = error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
   const said = errors.map((e) => `${e.path || "body"}: ${e.message}`).join("; ");
-  return problem(422, "Something is missing or wrong", said, errors);
+  return problem("something-is-missing-or-wrong", 422, "Something is missing or wrong", said, errors);
 }
 
 function parseJson(text: string): unknown {
@@ -138,6 +154,7 @@ async function once(context: APIContext, body: string, work: () => Promise<Respo
   const before = kept.answered(key);
   if (before && before.bodyHash !== bodyHash)
     return problem(
+      "the-key-was-used-already",
       422,
       "The key was used already",
       "This Idempotency-Key came before with another body. Send another key for another request.",

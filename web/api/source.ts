@@ -7,7 +7,7 @@ import { type Call, type Given, problem } from "./endpoint.ts";
 export function sourceById(desk: Desk, id: string): Source | Response {
   return (
     desk.setup.sources.find((s) => s.id === id || s.key === id) ??
-    problem(404, "No such source", `There is no source “${id}”.`)
+    problem("no-such-source", 404, "No such source", `There is no source “${id}”.`)
   );
 }
 

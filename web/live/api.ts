@@ -70,6 +70,7 @@ async function ask<T>(path: string, init: RequestInit): Promise<T> {
   throw new Refused(
     answer ?? {
       type: "about:blank",
+      code: "no-answer-of-the-desk",
       title: "Something went wrong",
       status: response.status,
       detail: `The desk answered ${response.status}.`,

@@ -7,6 +7,10 @@ const channel = z.enum(["website", "ad-form", "call", "text", "email", "document
 
 export const Problem = z.object({
   type: z.string(),
+  code: z
+    .string()
+    .regex(/^[a-z][a-z0-9-]*$/)
+    .describe("What programs decide by; the words are free to change"),
   title: z.string(),
   status: z.number().int(),
   detail: z.string(),

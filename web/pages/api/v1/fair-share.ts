@@ -13,6 +13,11 @@ export const GET = serve("GET /fair-share", ({ desk, query }) => {
     : now - Math.min(LONGEST, Number(query.get("days") ?? 30)) * DAY;
   const to = query.has("to") ? Date.parse(query.get("to")!) : now;
   if (!(from < to && from >= 0 && to < now + LONGEST * DAY))
-    return problem(422, "The wrong way round", "Give `from` and `to` as times, `from` first.");
+    return problem(
+      "the-wrong-way-round",
+      422,
+      "The wrong way round",
+      "Give `from` and `to` as times, `from` first.",
+    );
   return toFairShare(desk, from, to);
 });

@@ -4,5 +4,7 @@ import { problem, serve } from "../../../../api/endpoint.ts";
 export const POST = serve("POST /ads/connect", ({ context }) => {
   const { ads, publicUrl } = context.locals;
   const missing = ads.missing;
-  return missing ? problem(409, "Not set up", missing) : { url: ads.authorizeUrl(`${publicUrl}/setup/ads`) };
+  return missing
+    ? problem("not-set-up", 409, "Not set up", missing)
+    : { url: ads.authorizeUrl(`${publicUrl}/setup/ads`) };
 });

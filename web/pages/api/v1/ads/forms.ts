@@ -10,7 +10,7 @@ export const POST = serve("POST /ads/forms", async ({ desk, me, body, context })
     const account = (await ads.accounts()).find((a) => a.id === body.accountId);
     const page = account?.pages.find((p) => p.forms.some((f) => f.id === body.formId));
     if (!account || !page)
-      return problem(422, "No such form", "The account has no form by that id.", [
+      return problem("no-such-form", 422, "No such form", "The account has no form by that id.", [
         { path: "formId", message: "unknown" },
       ]);
     const form = await ads.form(body.formId);
@@ -33,6 +33,11 @@ export const POST = serve("POST /ads/forms", async ({ desk, me, body, context })
     desk.changeSetup({ ...tried.setup, sources }, me.id);
     return json(await toSourceRow(desk, sources.at(-1)!), 201);
   } catch (error) {
-    return problem(409, "Not connected", error instanceof Error ? error.message : String(error));
+    return problem(
+      "not-connected",
+      409,
+      "Not connected",
+      error instanceof Error ? error.message : String(error),
+    );
   }
 });

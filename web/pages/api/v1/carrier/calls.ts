@@ -13,6 +13,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
   if (!isSigned(desk.carrierSecret, raw, headers, [desk.clock.now(), Date.now()])) {
     desk.kept.count("unsigned:carrier");
     return problem(
+      "not-signed",
       401,
       "Not signed",
       "The signature is missing, wrong or older than five minutes. Nothing was kept.",
@@ -22,16 +23,16 @@ export const POST: APIRoute = async ({ request, locals }) => {
   try {
     sent = JSON.parse(raw.toString("utf8"));
   } catch {
-    return problem(400, "Not JSON", "Send a JSON body.");
+    return problem("not-json", 400, "Not JSON", "Send a JSON body.");
   }
   const out = OutReport.safeParse(sent);
   if (out.success) {
     if (await locals.dialer.report(out.data)) return json({ leadId: null }, 202);
-    return problem(404, "No such call", `The desk has made no call ${out.data.call_id}.`);
+    return problem("no-such-call", 404, "No such call", `The desk has made no call ${out.data.call_id}.`);
   }
   const report = CallReport.safeParse(sent);
   if (!report.success) return invalid(report.error);
   const reported = await reportCall(desk, report.data);
-  if (!reported.ok) return problem(reported.status, "No such line", reported.said);
+  if (!reported.ok) return problem("no-such-line", reported.status, "No such line", reported.said);
   return json(reported.receipt ?? { leadId: null }, 202);
 };

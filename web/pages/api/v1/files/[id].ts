@@ -4,7 +4,7 @@ import { problem, serve } from "../../../../api/endpoint.ts";
 /** A file that came with something. Sound and pictures may be shown in place; everything else is handed out only. */
 export const GET = serve("GET /files/[id]", ({ desk, params, query, context }) => {
   const file = desk.files.read(params.id ?? "");
-  if (!file) return problem(404, "No such file", "There is no file with that id.");
+  if (!file) return problem("no-such-file", 404, "No such file", "There is no file with that id.");
   const name = cleanName(query.get("name") ?? "file");
   const place = isShown(file.type) ? "inline" : "attachment";
   const headers = {

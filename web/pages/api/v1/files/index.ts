@@ -5,7 +5,12 @@ import { json, problem, serve } from "../../../../api/endpoint.ts";
 export const POST = serve("POST /files", async ({ desk, me, query, context }) => {
   const bytes = Buffer.from(await context.request.arrayBuffer());
   if (bytes.length === 0)
-    return problem(422, "An empty file", "There is nothing in this file. Choose another one.");
+    return problem(
+      "an-empty-file",
+      422,
+      "An empty file",
+      "There is nothing in this file. Choose another one.",
+    );
   const type = context.request.headers.get("content-type") ?? "application/octet-stream";
   return json(desk.files.keep(bytes, cleanName(query.get("name") ?? "file"), type, me.id), 201);
 });

@@ -12,12 +12,16 @@ const Sort = z.enum(["recent", "created"]);
 export const GET = serve("GET /leads", ({ desk, me, rights, query }) => {
   const filter = Filter.optional().safeParse(query.get("filter") || undefined);
   if (!filter.success)
-    return problem(422, "No such filter", `filter: give one of ${Filter.options.join(", ")}.`, [
-      { path: "filter", message: "unknown" },
-    ]);
+    return problem(
+      "no-such-filter",
+      422,
+      "No such filter",
+      `filter: give one of ${Filter.options.join(", ")}.`,
+      [{ path: "filter", message: "unknown" }],
+    );
   const sort = Sort.optional().safeParse(query.get("sort") || undefined);
   if (!sort.success)
-    return problem(422, "No such order", `sort: give one of ${Sort.options.join(", ")}.`, [
+    return problem("no-such-order", 422, "No such order", `sort: give one of ${Sort.options.join(", ")}.`, [
       { path: "sort", message: "unknown" },
     ]);
   const page = desk.reader.leads({
@@ -38,15 +42,19 @@ export const GET = serve("GET /leads", ({ desk, me, rights, query }) => {
  */
 export const POST = serve("POST /leads", ({ desk, me, rights, body }) => {
   if (body.ownerId && body.ownerId !== me.id && !rights.has("leads.move"))
-    return problem(403, "Not yours to do", "You may take it yourself, or have it routed.", [
-      { path: "ownerId", message: "Only coordinators and managers give leads to others." },
-    ]);
+    return problem(
+      "not-yours-to-do",
+      403,
+      "Not yours to do",
+      "You may take it yourself, or have it routed.",
+      [{ path: "ownerId", message: "Only coordinators and managers give leads to others." }],
+    );
   const { sources } = desk.setup;
   const source = body.sourceId
     ? sources.find((s) => s.id === body.sourceId || s.key === body.sourceId)
     : sources.find((s) => s.channel === "hand");
   if (!source)
-    return problem(422, "No such source", "`sourceId` names no source.", [
+    return problem("no-such-source", 422, "No such source", "`sourceId` names no source.", [
       { path: "sourceId", message: "unknown" },
     ]);
   const said = {

@@ -9,6 +9,7 @@ export const POST = serve("POST /playbacks", ({ desk, body }) => {
   const set = body.of === "draft" ? draft : desk.office.versions().find((v) => v.version === body.of);
   if (!set)
     return problem(
+      "nothing-to-play",
       404,
       "Nothing to play",
       body.of === "draft" ? "There is no draft." : `There is no version ${body.of}.`,
@@ -16,12 +17,18 @@ export const POST = serve("POST /playbacks", ({ desk, body }) => {
   const to = body.to ? Date.parse(body.to) : desk.clock.now();
   const from = body.from ? Date.parse(body.from) : to - body.days * DAY;
   if (!(from < to))
-    return problem(422, "The wrong way round", "`to` must come after `from`.", [
+    return problem("the-wrong-way-round", 422, "The wrong way round", "`to` must come after `from`.", [
       { path: "to", message: "Choose a later day." },
     ]);
   const { rules, setAside } = set;
   const of = body.of === "draft" ? "The draft" : `Version ${body.of}`;
   const run = desk.playbacks.start(of, { rules: { rules, setAside }, from, to, roster: body.roster });
-  if (!run) return problem(409, "Two run already", "Wait until one of them is done, or cancel it.");
+  if (!run)
+    return problem(
+      "two-run-already",
+      409,
+      "Two run already",
+      "Wait until one of them is done, or cancel it.",
+    );
   return toPlayback(desk.setup, run);
 });

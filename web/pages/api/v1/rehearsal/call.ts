@@ -4,6 +4,8 @@ import { problem, serve } from "../../../../api/endpoint.ts";
 export const POST = serve("POST /rehearsal/call", async ({ rehearsal, body, me }) => {
   const called = await rehearsal.call(body, me.id);
   return "problem" in called
-    ? problem(422, "Not put through", called.problem, [{ path: "to", message: called.problem }])
+    ? problem("not-put-through", 422, "Not put through", called.problem, [
+        { path: "to", message: called.problem },
+      ])
     : called;
 });

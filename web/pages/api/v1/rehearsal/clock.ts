@@ -8,7 +8,9 @@ export const POST = serve("POST /rehearsal/clock", async ({ rehearsal, body }) =
     ? rehearsal.moveTo(Date.parse(body.to))
     : rehearsal.moveBy(length(body.advance)));
   if ("problem" in moved)
-    return problem(422, "The clock was not moved", moved.problem, [{ path: "to", message: moved.problem }]);
+    return problem("the-clock-was-not-moved", 422, "The clock was not moved", moved.problem, [
+      { path: "to", message: moved.problem },
+    ]);
   return { now: iso(moved.now), timersRun: moved.timersRun };
 });
 

@@ -3,6 +3,6 @@ import { problem, serve } from "../../../../api/endpoint.ts";
 export const POST = serve("POST /rehearsal/text", async ({ rehearsal, body }) => {
   const heard = await rehearsal.text(body.from, body.to, body.body);
   return "problem" in heard
-    ? problem(422, "Not sent", heard.problem, [{ path: "from", message: heard.problem }])
+    ? problem("not-sent", 422, "Not sent", heard.problem, [{ path: "from", message: heard.problem }])
     : heard;
 });

@@ -12,6 +12,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const sent = SiteView.safeParse(await request.json().catch(() => null));
   if (!sent.success)
     return problem(
+      "not-a-page-view",
       422,
       "Not a page view",
       "Send JSON with `visitor`, from the link, and `page`, an address.",

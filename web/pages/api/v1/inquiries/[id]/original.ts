@@ -12,7 +12,8 @@ const ENDINGS: readonly [RegExp, string][] = [
 export const GET = serve("GET /inquiries/[id]/original", ({ desk, params }) => {
   const id = params.id ?? "";
   const original = desk.reader.original(id) ?? desk.imports.originalOf(id);
-  if (!original) return problem(404, "No such inquiry", "There is no inquiry with that id.");
+  if (!original)
+    return problem("no-such-inquiry", 404, "No such inquiry", "There is no inquiry with that id.");
   const ending = ENDINGS.find(([type]) => type.test(original.contentType))?.[1] ?? "txt";
   return new Response(new Uint8Array(original.raw), {
     headers: {

@@ -5,6 +5,6 @@ import { problem, serve } from "../../../../../api/endpoint.ts";
 export const GET = serve("GET /leads/[id]/merge", ({ desk, me, params, query }) => {
   const lead = desk.looker.lead(params.id ?? "");
   const template = desk.setup.policies.templates.find((t) => t.id === query.get("template"));
-  if (!lead || !template) return problem(404, "Not found", "There is no such lead or template.");
+  if (!lead || !template) return problem("not-found", 404, "Not found", "There is no such lead or template.");
   return renderTemplate(template, desk.setup, lead, me);
 });

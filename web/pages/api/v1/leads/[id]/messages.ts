@@ -6,6 +6,7 @@ export const POST = serve("POST /leads/[id]/messages", ({ desk, me, rights, para
   const { sendAt, files, templateId, ...rest } = body;
   if (files?.some((f) => !mayHaveFile(desk, { me, rights }, f.fileId)))
     return problem(
+      "no-such-file",
       422,
       "No such file",
       "Attach files that you have just added, or that came with this lead.",

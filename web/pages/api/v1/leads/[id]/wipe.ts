@@ -4,5 +4,5 @@ import { problem, serve } from "../../../../../api/endpoint.ts";
 /** Remove a test lead with everything about it. */
 export const POST = serve("POST /leads/[id]/wipe", ({ desk, params }) => {
   const refused = wipeTest(desk, params.id ?? "");
-  return refused ? problem(409, "Not wiped", refused.problem) : { wiped: true };
+  return refused ? problem("not-wiped", 409, "Not wiped", refused.problem) : { wiped: true };
 });

@@ -6,8 +6,13 @@ export const POST = serve("POST /messages/[id]/resend", ({ desk, params }) => {
     case "queued":
       return { queued: true };
     case "unknown":
-      return problem(404, "No such message", "There is no message with that id.");
+      return problem("no-such-message", 404, "No such message", "There is no message with that id.");
     case "not-failed":
-      return problem(409, "Nothing to send again", "This message has not failed for good.");
+      return problem(
+        "nothing-to-send-again",
+        409,
+        "Nothing to send again",
+        "This message has not failed for good.",
+      );
   }
 });

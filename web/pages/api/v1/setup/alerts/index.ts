@@ -6,7 +6,12 @@ export const GET = serve("GET /setup/alerts", ({ desk }) => toAlerts(desk.setup)
 
 export const POST = serve("POST /setup/alerts", ({ desk, me, rights, body }) => {
   if (body.personId !== me.id && !rights.has("setup.change"))
-    return problem(403, "Not yours to do", "You may change how you hear of things, and nobody else’s way.");
+    return problem(
+      "not-yours-to-do",
+      403,
+      "Not yours to do",
+      "You may change how you hear of things, and nobody else’s way.",
+    );
   const changed = changeAlerts(desk.setup, body.personId, body.matrix);
   if (!changed.ok) return refusal(changed.problem);
   desk.changeSetup(changed.setup, me.id);

@@ -6,5 +6,5 @@ export const POST = serve("POST /setup/bells/simulate", ({ desk, body }) => {
   const lead = desk.looker.lead(body.leadId);
   return lead
     ? toSimulated(desk, lead, body)
-    : problem(404, "No such lead", "There is no lead with that id.");
+    : problem("no-such-lead", 404, "No such lead", "There is no lead with that id.");
 });

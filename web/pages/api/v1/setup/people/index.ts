@@ -9,9 +9,10 @@ export const GET = serve("GET /setup/people", ({ desk }) => toPeopleSetup(desk))
 
 export const POST = serve("POST /setup/people", async ({ desk, me, rights, body, context }) => {
   const known = desk.setup.people.find((p) => p.id === body.id);
-  if (body.id && !known) return problem(404, "Nobody by that id", "There is nobody with that id.");
+  if (body.id && !known)
+    return problem("nobody-by-that-id", 404, "Nobody by that id", "There is nobody with that id.");
   if ((known?.role ?? "salesperson") !== body.role && !rights.has("access"))
-    return problem(403, "Not yours to do", "Only an administrator gives roles.", [
+    return problem("not-yours-to-do", 403, "Not yours to do", "Only an administrator gives roles.", [
       { path: "role", message: "Only an administrator gives roles." },
     ]);
   const { accounts, caller } = context.locals;
@@ -21,6 +22,7 @@ export const POST = serve("POST /setup/people", async ({ desk, me, rights, body,
     const hasAccount = accounts.withAccount().has(known.id);
     if (!isAbove(me.role, known.role) || (hasAccount && !theirOwn && !rights.has("access")))
       return problem(
+        "not-yours-to-do",
         403,
         "Not yours to do",
         "Only they themselves or an administrator change the address somebody signs in with.",
@@ -29,7 +31,9 @@ export const POST = serve("POST /setup/people", async ({ desk, me, rights, body,
   }
   const person = fromFullPerson(body, known, body.id || desk.newId("p"));
   if (accounts.leavesNobody(person))
-    return problem(409, "The last who can sign in", NOBODY_LEFT, [{ path: "role", message: NOBODY_LEFT }]);
+    return problem("the-last-who-can-sign-in", 409, "The last who can sign in", NOBODY_LEFT, [
+      { path: "role", message: NOBODY_LEFT },
+    ]);
   const changed = desk.office.change(me.id, (setup) => savePerson(setup, person));
   if (!changed.ok) return refusal(changed.problem);
   desk.roster.run();

@@ -5,7 +5,12 @@ import { tryTemplate } from "../../../../../wire/shape-answering.ts";
 export const POST = serve("POST /setup/templates/send", ({ desk, me, body }) => {
   const { faults, subject, body: written } = tryTemplate(desk, me, body);
   if (faults.length > 0 || !written)
-    return problem(422, "It can’t be filled in", faults[0]?.message ?? "Nothing is written.");
+    return problem(
+      "it-cant-be-filled-in",
+      422,
+      "It can’t be filled in",
+      faults[0]?.message ?? "Nothing is written.",
+    );
   const { channel, attachments = [] } = body.template;
   const to = channel === "email" ? me.email : me.phone;
   desk.sql.transaction(() =>

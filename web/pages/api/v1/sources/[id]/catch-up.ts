@@ -8,7 +8,12 @@ export const POST = serve(
     try {
       return await context.locals.ads.catchUp(source);
     } catch (error) {
-      return problem(409, "Could not be fetched", error instanceof Error ? error.message : String(error));
+      return problem(
+        "could-not-be-fetched",
+        409,
+        "Could not be fetched",
+        error instanceof Error ? error.message : String(error),
+      );
     }
   }),
 );

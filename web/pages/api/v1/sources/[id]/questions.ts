@@ -10,6 +10,7 @@ export const POST = serve(
     const questions = desk.sources.questions(source);
     if (!source.adForm || !questions)
       return problem(
+        "nothing-to-take-over",
         409,
         "Nothing to take over",
         "This source is not connected to a form of the ad platform.",

@@ -5,9 +5,11 @@ import { problem, serve } from "../../../../../../api/endpoint.ts";
 export const POST = serve("POST /access/people/[id]/invite", ({ desk, me, params, context }) => {
   const { accounts } = context.locals;
   const person = personOf(desk.setup, params.id);
-  if (!person || person.left) return problem(404, "Nobody by that id", "There is nobody with that id.");
+  if (!person || person.left)
+    return problem("nobody-by-that-id", 404, "Nobody by that id", "There is nobody with that id.");
   if (accounts.withAccount().has(person.id))
     return problem(
+      "they-have-an-account",
       409,
       "They have an account",
       `${person.name} can sign in already, or ask for a new password.`,

@@ -9,7 +9,7 @@ export const POST = serve("POST /setup/people/[id]/remove", async ({ desk, me, p
   const { accounts } = context.locals;
   const leaving = personOf(desk.setup, params.id);
   if (leaving && accounts.leavesNobody({ ...leaving, left: true }))
-    return problem(409, "The last who can sign in", NOBODY_LEFT);
+    return problem("the-last-who-can-sign-in", 409, "The last who can sign in", NOBODY_LEFT);
   const changed = desk.office.change(me.id, (setup) => removePerson(setup, params.id ?? ""));
   if (!changed.ok) return refusal(changed.problem);
   const gone = personOf(changed.setup, params.id);

@@ -7,7 +7,7 @@ export const GET = serve("GET /setup/templates/[id]/versions", ({ desk, params }
   const id = params.id ?? "";
   const versions = desk.templateRecord.versions(id);
   if (versions.length === 0 && !desk.setup.policies.templates.some((t) => t.id === id))
-    return problem(404, "No such template", "There is no template with that id.");
+    return problem("no-such-template", 404, "No such template", "There is no template with that id.");
   const items = versions.map(({ at, by, template }) => ({
     at: iso(at),
     by: by && nameOf(desk.setup, by),
