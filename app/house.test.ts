@@ -10,7 +10,7 @@ import { readConfig } from "../server/config.ts";
 import { atDesk } from "../tests/support/memory.ts";
 import { type House, openHouse } from "./house.ts";
 
-/** A real desk that is only started, on a clock that is moved: what must happen by itself does, and nobody calls it. */
+/** A real desk that is only started, on a clock that is moved: what must happen on its own does, and nobody calls it. */
 
 const TUESDAY_EVENING = atDesk("2026-03-03T19:00:00");
 const clock = new MovableClock(TUESDAY_EVENING, { frozen: true });

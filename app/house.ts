@@ -56,7 +56,7 @@ export interface House {
 }
 
 /** What the server knows of a request before a page does. */
-interface Asked {
+interface RequestContext {
   readonly origin: string;
   readonly publicUrl: string;
   readonly weighed: Weighed;
@@ -65,7 +65,7 @@ interface Asked {
 }
 
 /** What pages and endpoints are given with a request: the desk with what stands around it, and who asks from where. */
-export const localsOf = (house: House, asked: Asked) => {
+export const localsOf = (house: House, asked: RequestContext) => {
   const { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep } = house;
   return { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep, ...asked };
 };

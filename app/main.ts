@@ -63,7 +63,7 @@ async function main(config: Config): Promise<void> {
       // Where any free port is taken, the one before may be somebody else's by now.
       house = await openHouse(ground);
     } catch (error) {
-      // Half a desk is none: whoever keeps it running starts it anew, and it begins again.
+      // Half a desk is none: whoever keeps it running starts it again, and it begins again.
       log.fatal({ err: error }, "the rehearsal could not begin again");
       process.exit(1);
     }

@@ -1,7 +1,7 @@
-export const WAYS = ["call", "text", "email"] as const;
+export const CONTACT_WAYS = ["call", "text", "email"] as const;
 
 /** A way to reach somebody. */
-export type ContactWay = (typeof WAYS)[number];
+export type ContactWay = (typeof CONTACT_WAYS)[number];
 
 export type TryChannel = "call" | "text" | "email" | "visit";
 

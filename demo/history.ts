@@ -10,7 +10,7 @@ import { calendarAround, presence } from "../core/policy/people.ts";
 import { personOf } from "../core/policy/setup.ts";
 import { isOpen } from "../core/time/calendar.ts";
 import { localDate } from "../core/time/words.ts";
-import type { Channel, Parcel } from "../server/channels/channel.ts";
+import type { OutChannel, Parcel } from "../server/channels/channel.ts";
 import { MovableClock } from "../server/clock.ts";
 import { type Desk, openDesk } from "../server/desk.ts";
 import { idMaker } from "../server/ids.ts";
@@ -132,7 +132,7 @@ const NOTES = [
   "Asked for snow load papers.",
 ];
 
-interface Kept extends Parcel {
+interface KeptParcel extends Parcel {
   readonly at: number;
 }
 
@@ -144,7 +144,7 @@ class History {
   readonly #parking = new Chance(SEED + 2);
   readonly #phoneIn = phoneBook();
   readonly #people: Inquirer[] = [];
-  readonly kept: Kept[] = [];
+  readonly kept: KeptParcel[] = [];
   readonly clock: MovableClock;
   desk!: Desk;
   inquiries = 0;
@@ -155,7 +155,7 @@ class History {
   }
 
   async open(data: string): Promise<void> {
-    const keep: Channel = {
+    const keep: OutChannel = {
       deliver: async (parcel) => {
         this.kept.push({ ...parcel, at: this.clock.now() });
         if (this.kept.length > 400) this.kept.splice(0, 200);
@@ -278,7 +278,7 @@ class History {
       this.at(this.clock.now() + chance.wait(20 * MINUTE), () => this.#reply(leadId));
   }
 
-  /** Not now, but perhaps later: the lead is parked, and some come back by themselves. */
+  /** Not now, but perhaps later: the lead is parked, and some come back on their own. */
   #park(leadId: string, personId: string): void {
     const chance = this.#parking;
     this.desk.act(leadId, (world) => park(world, personId, chance.pick(LATER), "sp_seasons"));

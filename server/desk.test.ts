@@ -7,7 +7,7 @@ import { AdPlatform } from "../standins/ad-platform.ts";
 import { Outside } from "../standins/outside.ts";
 import { Phones } from "../standins/phones.ts";
 import { testDesk } from "../tests/support/desk.ts";
-import type { Channel, Parcel } from "./channels/channel.ts";
+import type { OutChannel, Parcel } from "./channels/channel.ts";
 import { MovableClock } from "./clock.ts";
 import type { Desk } from "./desk.ts";
 import { backOff, MAX_ATTEMPTS } from "./outbox/outbox.ts";
@@ -27,7 +27,7 @@ beforeEach(async () => {
   clock = new MovableClock(START, { frozen: true });
   delivered = [];
   failing = null;
-  const channel: Channel = {
+  const channel: OutChannel = {
     deliver: async (parcel) => {
       if (failing) throw new Error(failing);
       delivered.push(parcel);

@@ -22,7 +22,7 @@ import { Roster } from "./people/roster.ts";
 import { Playbacks } from "./playback/playbacks.ts";
 import { Office } from "./setup/office.ts";
 import { Sources } from "./source/sources.ts";
-import { Watch } from "./source/watch.ts";
+import { SourceWatch } from "./source/watch.ts";
 
 export interface DeskConfig extends EngineConfig {
   readonly durable?: boolean;
@@ -46,7 +46,7 @@ export class Desk extends Engine {
   readonly guard: Guard;
   readonly sources: Sources;
   readonly imports: Importer;
-  readonly watch: Watch;
+  readonly watch: SourceWatch;
   readonly office: Office;
   readonly roster: Roster;
   readonly playbacks: Playbacks;
@@ -56,7 +56,7 @@ export class Desk extends Engine {
   readonly suppressions: Suppressions;
   readonly templateRecord: TemplateRecord;
   readonly heldReplies: HeldReplies;
-  /** Reckons running bells anew after hours or targets have changed. */
+  /** Reckons running bells again after hours or targets have changed. */
   readonly sweep: Sweep;
   readonly morning: Morning;
   readonly lostSince: number | null;
@@ -76,7 +76,7 @@ export class Desk extends Engine {
     this.intake = new Intake(this, this.payloads, worker);
     this.byHand = new ByHand(this, this.intake);
     this.quarantine = new Quarantine(this, this.intake, this.payloads, worker);
-    this.watch = new Watch(this, this.sources);
+    this.watch = new SourceWatch(this, this.sources);
     this.roster = new Roster(this);
     this.office = new Office(this, this.roster);
     this.sweep = new Sweep(this);
@@ -94,7 +94,7 @@ export class Desk extends Engine {
   }
 
   /**
-   * Do from now on what falls due by itself, and go on with what was cut off. The one place where all of it is started.
+   * Do from now on what falls due on its own, and go on with what was cut off. The one place where all of it is started.
    * Messages stay queued with `outbox: false`: for measuring intake alone.
    */
   start({ outbox = true } = {}): void {

@@ -53,7 +53,7 @@ export class Links {
     return leadId && sameText(signature, this.#sign(`${what}.${leadId}`).slice(0, 22)) ? leadId : null;
   }
 
-  /** Where a lead ends the mails that come by themselves. */
+  /** Where a lead ends the mails that come on their own. */
   unsubscribe(leadId: string): string {
     return `${this.#base}/u/${leadId}.${this.#sign(`unsubscribe.${leadId}`).slice(0, 22)}`;
   }

@@ -4,7 +4,7 @@ import { personOf } from "../core/policy/setup.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { testDesk } from "../tests/support/desk.ts";
 import { DAY, HOUR, MIN } from "../tests/support/memory.ts";
-import type { Channel, Parcel } from "./channels/channel.ts";
+import type { OutChannel, Parcel } from "./channels/channel.ts";
 import { MovableClock } from "./clock.ts";
 import type { Desk } from "./desk.ts";
 import { testRun } from "./source/test-run.ts";
@@ -20,7 +20,7 @@ let delivered: Parcel[];
 beforeEach(async () => {
   clock = new MovableClock(Date.parse("2026-03-04T16:00:00Z"), { frozen: true });
   delivered = [];
-  const channel: Channel = {
+  const channel: OutChannel = {
     deliver: async (parcel) => void delivered.push(parcel),
     close: async () => {},
   };

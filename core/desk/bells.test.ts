@@ -138,7 +138,7 @@ describe("desk hours", () => {
     bench.act(swept, reckonAgain);
     expect(wall(bench.lead(swept).bell?.dueAt)).toBe("Thu 08:03:00");
     expect(bench.events(swept, "bell-moved")[0]?.data).toMatchObject({ reason: "Snow day", bell: "inquiry" });
-    // The other is reckoned anew only as its old time comes: nothing rings on a closed afternoon.
+    // The other is reckoned again only as its old time comes: nothing rings on a closed afternoon.
     bench.desk.advance(3 * HOUR);
     for (const id of [swept, left]) expect(bench.events(id, "rang")).toEqual([]);
     bench.desk.advance(20 * HOUR);
@@ -240,7 +240,7 @@ describe("other bells", () => {
   };
   const running = (bench: Bench, id: string) => bench.lead(id).others.map((b) => b.kind);
 
-  it("ring for an owner who has not tried since they got it, and begin anew with the next owner", () => {
+  it("ring for an owner who has not tried since they got it, and begin again with the next owner", () => {
     const { bench, id } = owned();
     bench.desk.advance(HOUR);
     bench.act(id, (w) => give(w, "p_ines", "p_idris", "by hand"));

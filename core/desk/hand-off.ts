@@ -83,7 +83,7 @@ function carryOut(draft: Draft, decision: Decision): void {
     draft.add("listed", { reason: decision.reason, retryAt: null }, { actor: DESK });
   } else {
     draft.add("listed", { reason: decision.reason, retryAt: decision.retryAt }, { why, actor: DESK });
-    // At night it waits for the morning by itself: nothing a manager need be woken for.
+    // At night it waits for the morning on its own: nothing a manager need be woken for.
     if (decision.retryAt !== null) return;
   }
   tellManagers(draft, "listed");
@@ -173,7 +173,7 @@ export function routeAgain(world: World): Decided {
 
 /**
  * Ask the rules by hand who gets it. When everybody who could have it has passed or let it lapse, all of them are
- * asked anew: nobody else is left.
+ * asked again: nobody else is left.
  */
 export function routeByHand(world: World, by: string): Decided {
   const { lead } = world;

@@ -71,7 +71,7 @@ function heed(draft: Draft, message: Heard, word: OptWord): void {
   draft.add("message-out", data, { actor: { kind: "desk" } });
 }
 
-/** What waited to be sent by itself that way does not go any more. */
+/** What waited to be sent on its own that way does not go any more. */
 function dropScheduled(draft: Draft, channel: Heard["channel"], reason: string): void {
   const ids = draft.lead.scheduled
     .filter((s) => s.channel === channel && s.personId === null)

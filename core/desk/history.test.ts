@@ -53,7 +53,7 @@ function holds(desk: MemoryDesk): void {
   expect(new Set(desk.alerts.map((a) => a.key)).size).toBe(desk.alerts.length);
 }
 
-/** Nothing is texted after an opt-out, nothing by itself at night, and never more in a day than allowed. */
+/** Nothing is texted after an opt-out, nothing on its own at night, and never more in a day than allowed. */
 function restrained(desk: MemoryDesk, lead: Lead, events: readonly LeadEvent[]): void {
   const { restraint } = desk.setup.policies;
   let stoppedBy: string | null = null;

@@ -81,7 +81,7 @@ describe("a series of tries", () => {
 });
 
 describe("a call from the desk", () => {
-  it("is no try by itself: what it came to is", () => {
+  it("is no try on its own: what it came to is", () => {
     const { desk, id } = begun();
     const call = {
       callId: "c",

@@ -19,7 +19,7 @@ export interface World extends RoutingWorld {
   /** What is booked with a person, from now on. */
   readonly busy: (personId: string) => readonly (Span & { readonly leadId: string })[];
   /**
-   * How many people never written to before a source has answered by itself within the last hour, and how many inquiries
+   * How many people never written to before a source has answered on its own within the last hour, and how many inquiries
    * its busiest hour usually brings.
    */
   readonly replies: (sourceId: string) => { readonly lately: number; readonly usual: number };

@@ -41,7 +41,7 @@ export interface Inquiry {
   readonly unseen?: string;
 }
 
-/** An inquiry arrives: attach it to its lead, answer by itself, start the bell, find somebody. */
+/** An inquiry arrives: attach it to its lead, answer on its own, start the bell, find somebody. */
 export function receive(world: World, inquiry: Inquiry): Decided {
   const { goesTo, source } = inquiry;
   if (goesTo.kind === "person" && !personOf(world.setup, goesTo.id))
@@ -81,7 +81,7 @@ export function receive(world: World, inquiry: Inquiry): Decided {
   return draft.done();
 }
 
-/** Leads that may be the same person are proposed with their reasons, and never joined by themselves. */
+/** Leads that may be the same person are proposed with their reasons, and never joined on their own. */
 function proposeLikely(draft: Draft, { likely }: Inquiry): void {
   const of = (likely ?? []).filter(
     (m) => m.leadId !== draft.leadId && !draft.lead.notSame.includes(m.leadId),

@@ -119,7 +119,7 @@ function withoutAct(history: readonly LeadEvent[], of: LeadEvent | undefined): L
   return foldAll(own)!;
 }
 
-/** What a lead knows by itself: as it is without the joining, and without the other's contact ways. */
+/** What a lead knows on its own: as it is without the joining, and without the other's contact ways. */
 function knownWithout(
   alone: Lead,
   history: readonly LeadEvent[],

@@ -140,7 +140,7 @@ function floodOf({ world, lead }: Draft): string | null {
   const { lately, usual } = world.replies(source.id);
   const most = replyCeiling(usual, world.setup.policies.restraint.perSourceHour);
   if (lately < most) return null;
-  return `${source.name} has answered ${lately} new people within an hour, and ${most} are the most by itself. It goes when somebody lets it go.`;
+  return `${source.name} has answered ${lately} new people within an hour, and ${most} are the most on its own. It goes when somebody lets it go.`;
 }
 
 /** Let the first replies that are held go, or drop them. What was overtaken meanwhile does not go. */

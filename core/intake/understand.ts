@@ -6,7 +6,7 @@ import type { Product, Territory } from "../policy/market.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
 import type { Policies } from "../policy/setup.ts";
 import type { Source } from "../policy/source.ts";
-import { WAYS } from "../vocabulary.ts";
+import { CONTACT_WAYS } from "../vocabulary.ts";
 import type { Fields } from "./fields.ts";
 import { guessFact, isEnvelope, SUBMISSION } from "./guess.ts";
 
@@ -181,7 +181,7 @@ function rareFacts(said: Said, policies: Policies, answers: Record<string, strin
     if (value) rare[name] = value;
   }
   const preferred = shortened(said.get("preferred")?.[0]?.value)?.toLowerCase();
-  const way = WAYS.find(
+  const way = CONTACT_WAYS.find(
     (w) => preferred && (preferred.includes(w) || (w === "call" && preferred.includes("phone"))),
   );
   if (way) rare.preferred = way;

@@ -31,7 +31,7 @@ export interface LeadFacts {
   readonly unread: readonly string[];
 }
 
-/** Another lead that may be the same person, with the reasons. Never joined by itself. */
+/** Another lead that may be the same person, with the reasons. Never joined on its own. */
 export interface MaybeSame {
   readonly leadId: string;
   readonly points: number;
@@ -88,7 +88,7 @@ export interface Bell extends Running {
   readonly excusedAt: number | null;
 }
 
-/** A bell beside the response bell. It ends by itself when its reason does (`core/response/reasons.ts`). */
+/** A bell beside the response bell. It ends on its own when its reason does (`core/response/reasons.ts`). */
 export interface OtherBell extends Running {
   readonly kind: OtherBellKind;
   readonly state: "waiting" | "rung" | "excused";
@@ -96,7 +96,7 @@ export interface OtherBell extends Running {
   readonly since: number;
 }
 
-/** Set aside without a person: why, what still happens by itself, and when somebody looks again. */
+/** Set aside without a person: why, what still happens on its own, and when somebody looks again. */
 export interface Parked {
   readonly reason: string;
   readonly at: number;
@@ -218,7 +218,7 @@ export interface Lead {
   /** Tries in a row that reached nobody. */
   readonly fruitless: number;
   readonly nextStep: NextStep | null;
-  /** On the manager's list, and when routing is tried again by itself. */
+  /** On the manager's list, and when routing is tried again on its own. */
   readonly listed: { readonly reason: string; readonly at: number; readonly retryAt: number | null } | null;
   /** When they last wrote or called without anybody having answered since. */
   readonly replyWaiting: number | null;

@@ -4,7 +4,7 @@ import { Bench, companyWith } from "../../tests/support/memory.ts";
 import { letGo } from "../desk/send.ts";
 import { replyCeiling } from "./ceiling.ts";
 
-describe("how many a source answers by itself", () => {
+describe("how many a source answers on its own", () => {
   it.each([
     [0, null, 60],
     [4, null, 60],

@@ -1,4 +1,4 @@
-/** How many people a source may answer by itself who were never written to: so that nobody can have us write to the world. */
+/** How many people a source may answer on its own who were never written to: so that nobody can have us write to the world. */
 
 /** Every source may answer so many within an hour, however rarely it is heard of. */
 const LEAST = 60;

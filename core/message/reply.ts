@@ -27,12 +27,12 @@ export type PlannedReply =
       readonly missing: boolean;
     };
 
-/** How a source answers by itself: its own way, else the company's usual one. */
+/** How a source answers on its own: its own way, else the company's usual one. */
 export function replyPolicyOf(setup: Setup, source: Source): ReplyPolicy {
   return source.reply ?? setup.policies.replies.usual;
 }
 
-/** When this lead was last answered by itself; null when never. */
+/** When this lead was last answered on its own; null when never. */
 function lastAutomatic(lead: Lead): number | null {
   return lead.automatic.at(-1) ?? null;
 }
@@ -45,7 +45,7 @@ export function ownLine(setup: Setup, source: Source | undefined, channel: Reply
 }
 
 /**
- * What a lead gets by itself for an inquiry through a source, by email and by text, before restraint weighs it.
+ * What a lead gets on its own for an inquiry through a source, by email and by text, before restraint weighs it.
  * A repeat within the company's window gets the shorter answer, or none.
  */
 export function planReplies(setup: Setup, source: Source, lead: Lead, now: number): readonly PlannedReply[] {

@@ -120,7 +120,7 @@ export function restrain(
 }
 
 /** What somebody who writes by hand should know first. `forbids` cannot be gone past. */
-export interface Warning {
+export interface StandsAgainst {
   readonly forbids: boolean;
   readonly said: string;
 }
@@ -135,7 +135,7 @@ export function warnings(
   { channel, to }: Wanted,
   now: number,
   suppressed: ReadonlySet<string>,
-): readonly Warning[] {
+): readonly StandsAgainst[] {
   const verdict = restrain(setup, lead, { channel, to }, now, suppressed);
   if (verdict.does === "send") return [];
   const stop = stopOf(lead, channel);

@@ -20,7 +20,7 @@ export const TELL_NOTHING: readonly EventKind[] = kindsWith("untoldToRouting");
 
 export interface PlaybackOptions {
   readonly rules: RuleSet;
-  /** Decisions in this span are made anew; before it everything is as it was. Epoch ms, end exclusive. */
+  /** Decisions in this span are made again; before it everything is as it was. Epoch ms, end exclusive. */
   readonly from: number;
   readonly to: number;
   /** The setup whose people, groups and calendar count at a time. */
@@ -30,7 +30,7 @@ export interface PlaybackOptions {
 }
 
 /**
- * Plays what happened through other rules. Every decision about a real inquiry is made anew by the same `route`, with
+ * Plays what happened through other rules. Every decision about a real inquiry is made again by the same `route`, with
  * the loads, turns and daily counts as they would have been.
  *
  * What people did is taken from the record as long as it can be: whoever is offered the same lead as then does what
@@ -135,7 +135,7 @@ export class Playback {
     return setup;
   }
 
-  /** A decision that was really made: make it anew, and see whether it is the same. */
+  /** A decision that was really made: make it again, and see whether it is the same. */
   #decide(act: RecordedAct, real: Lead, made: MadeDecision): void {
     const { leadId, at } = act;
     const inquired = act.events.some((e) => e.kind === "inquiry");

@@ -9,7 +9,7 @@ export interface Outcome {
   readonly to: readonly string[];
   readonly ruleId: string | null;
   readonly groupId: string | null;
-  /** When routing is tried again by itself (epoch ms). */
+  /** When routing is tried again on its own (epoch ms). */
   readonly waitUntil: number | null;
 }
 
@@ -88,7 +88,7 @@ export class Tally {
     this.#rules = rules;
   }
 
-  /** A decision was made anew. Only an inquiry's first decision is compared. */
+  /** A decision was made again. Only an inquiry's first decision is compared. */
   decided(
     act: RecordedAct,
     lead: Lead,

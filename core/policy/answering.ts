@@ -28,7 +28,7 @@ export interface Replies {
 
 /** What keeps automatic messages within bounds. */
 export interface Restraint {
-  /** Wall time `HH:MM` at the lead's place between which texts may go and calls be made by themselves; end excluded. */
+  /** Wall time `HH:MM` at the lead's place between which texts may go and calls be made on their own; end excluded. */
   readonly allowed: { readonly from: string; readonly to: string };
   /** Automatic messages one lead gets within a day at most, over all plans and channels. */
   readonly perDay: number;

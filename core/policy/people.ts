@@ -47,9 +47,9 @@ export interface Person {
 }
 
 /** How a group chooses whom to offer a lead. */
-export type Way = "rotation" | "weighted" | "fewest-open" | "best-match" | "open-call";
+export type GroupWay = "rotation" | "weighted" | "fewest-open" | "best-match" | "open-call";
 
-export const WAYS: Readonly<Record<Way, string>> = {
+export const GROUP_WAYS: Readonly<Record<GroupWay, string>> = {
   rotation: "strict rotation",
   weighted: "weighted rotation",
   "fewest-open": "fewest open leads",
@@ -60,7 +60,7 @@ export const WAYS: Readonly<Record<Way, string>> = {
 export interface Group {
   readonly id: string;
   readonly name: string;
-  readonly way: Way;
+  readonly way: GroupWay;
   readonly members: readonly { readonly personId: string; readonly weight: number }[];
 }
 
@@ -69,7 +69,7 @@ const compiled = new WeakMap<Hours, Calendar>();
 
 /**
  * The hours as a calendar around `now`: at least a month back and a year ahead. Remembered per hours object,
- * and compiled anew when `now` has moved on; the answer depends on its arguments alone.
+ * and compiled again when `now` has moved on; the answer depends on its arguments alone.
  */
 export function calendarAround(hours: Hours, now: number): Calendar {
   const known = compiled.get(hours);

@@ -1,11 +1,11 @@
 import type { Condition } from "../condition/tree.ts";
-import type { Way } from "./people.ts";
+import type { GroupWay } from "./people.ts";
 
 /** To whom a rule offers. */
 export type RuleTarget =
   | { readonly person: string }
   /** `way` when the rule chooses otherwise than the group usually does. */
-  | { readonly group: string; readonly way?: Way | undefined }
+  | { readonly group: string; readonly way?: GroupWay | undefined }
   /** Whoever had the lead last, when that is no more than so many days ago. */
   | { readonly formerWithin: number }
   /** Whoever the credit lies with. */

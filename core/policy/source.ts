@@ -21,7 +21,7 @@ export interface Source {
   readonly adForm?: AdFormLink;
   /** Whose line it is; null or absent for the source's own. */
   readonly lineOwnerId?: string | null;
-  /** How it answers by itself; the company's usual reply when left out. */
+  /** How it answers on its own; the company's usual reply when left out. */
   readonly reply?: ReplyPolicy;
 }
 

@@ -36,7 +36,7 @@ describe("the manager’s list", () => {
     const nobody = { ...tarnholt, people: tarnholt.people.map((p) => ({ ...p, offDuty: true })) };
     const bench = new Bench(nobody);
     expect(place(bench, bench.arrive())?.part).toBe("passed");
-    // At night people come on duty again by themselves.
+    // At night people come on duty again on their own.
     const night = new Bench(tarnholt, Date.parse("2026-03-05T06:00:00Z"));
     const id = night.arrive();
     expect(place(night, id)).toMatchObject({ part: "nobody", why: expect.stringContaining("asked again") });

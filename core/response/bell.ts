@@ -165,7 +165,7 @@ export function planOther(setup: Setup, lead: Lead, kind: OtherBellKind, now: nu
 }
 
 /**
- * A running bell by the calendar as it is now: what was climbed stays as it was, what is to come has its time anew.
+ * A running bell by the calendar as it is now: what was climbed stays as it was, what is to come has its time again.
  * Null when nothing changes.
  */
 export function reckon(

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { foldAll } from "../lead/fold.ts";
 import type { Lead, LeadFacts } from "../lead/lead.ts";
-import type { Group, Way } from "../policy/people.ts";
+import type { Group, GroupWay } from "../policy/people.ts";
 import type { Rule } from "../policy/routing.ts";
 import type { Setup } from "../policy/setup.ts";
 import { whyNotEligible } from "./eligible.ts";
@@ -122,7 +122,7 @@ describe("ways of choosing", () => {
   it("fewest open goes to the one with the lightest load", () => {
     const loads = { p_mara: 3, p_idris: 1, p_noor: 2, p_luc: 9, p_emeka: 4, p_sol: 5 };
     const decision = route(
-      { ...world, setup: withGroup({ way: "fewest-open" satisfies Way }), loads },
+      { ...world, setup: withGroup({ way: "fewest-open" satisfies GroupWay }), loads },
       lead(),
     );
     expect(decision).toMatchObject({ to: ["p_idris"] });

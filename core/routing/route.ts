@@ -4,12 +4,12 @@ import { factsOf, namesIn } from "../lead/fields.ts";
 import type { Lead } from "../lead/lead.ts";
 import {
   calendarAround,
+  GROUP_WAYS,
   type Group,
+  type GroupWay,
   nextOnDuty,
   type Person,
   presence,
-  WAYS,
-  type Way,
 } from "../policy/people.ts";
 import type { Rule } from "../policy/routing.ts";
 import { nameOf, personOf, type Setup } from "../policy/setup.ts";
@@ -214,7 +214,7 @@ function choose(
   };
   const only = eligible[0]!;
   if (!group) return chosen([only], () => REASONS[Object.keys(rule.to)[0]!] ?? "the rule names them");
-  const way: Way = ("group" in rule.to && rule.to.way) || group.way;
+  const way: GroupWay = ("group" in rule.to && rule.to.way) || group.way;
   switch (way) {
     case "open-call":
       return { ...chosen(eligible, () => "open call: the first to take it has it"), open: true };
@@ -232,7 +232,7 @@ function choose(
       const move = takeTurn(group, can, before, way === "rotation", turnsGivenBack(thinking, group));
       if (!move) return chosen([only], () => `everybody else in ${group.name} has the weight 0`);
       const next = eligible.find((p) => p.id === move.turn.personId)!;
-      const choice = chosen([next], () => `their turn in ${group.name} by ${WAYS[way]}`, move);
+      const choice = chosen([next], () => `their turn in ${group.name} by ${GROUP_WAYS[way]}`, move);
       thinking.note("rotation", group.name, true, () => standings(world.setup, group, move));
       return choice;
     }

@@ -8,7 +8,7 @@ import { reachesRule } from "../source/missing.ts";
 import type { Span } from "../time/spans.ts";
 
 /** Something about the rules or the people in them that somebody should know before it costs a lead. */
-export type Warning =
+export type RuleWarning =
   /** No lead can come to this rule: proved, whatever leads say. `behind` is the rule that always comes first. */
   | { readonly kind: "never"; readonly ruleId: string; readonly behind: string | null }
   /** It hangs on texts or tags, so it can't be proved either way: a playback tells. */
@@ -21,7 +21,7 @@ export type Warning =
 const WEEK = 7 * 86_400_000;
 
 /** What the rules, and the people they name, lack. Holes are looked for over the week from `now` on (epoch ms). */
-export function warningsOf(setup: Setup, set: RuleSet, now: number): Warning[] {
+export function warningsOf(setup: Setup, set: RuleSet, now: number): RuleWarning[] {
   const under: Setup = { ...setup, policies: { ...setup.policies, ...set } };
   const rules = set.rules.filter((r) => !r.off);
   const used = new Set(rules.flatMap((r) => ("group" in r.to ? [r.to.group] : [])));
@@ -32,22 +32,22 @@ export function warningsOf(setup: Setup, set: RuleSet, now: number): Warning[] {
   ]);
   return [
     ...neverFiring(setup, set),
-    ...rules.flatMap((r): Warning[] => {
+    ...rules.flatMap((r): RuleWarning[] => {
       const group = "group" in r.to ? r.to.group : null;
       return group && !groups.some((g) => g.id === group && g.members.length > 0)
         ? [{ kind: "empty", ruleId: r.id }]
         : [];
     }),
-    ...groups.flatMap((group): Warning[] => {
+    ...groups.flatMap((group): RuleWarning[] => {
       const spans = group.members.length > 0 ? holes(setup, group, now, now + WEEK) : [];
       return spans.length > 0 ? [{ kind: "hole", groupId: group.id, spans }] : [];
     }),
     ...setup.people
       .filter((p) => p.role === "salesperson" && !p.left && !named.has(p.id))
-      .map((p): Warning => ({ kind: "in-no-rule", personId: p.id })),
+      .map((p): RuleWarning => ({ kind: "in-no-rule", personId: p.id })),
     ...setup.sources
       .filter((s) => s.state !== "draft" && !reachesRule(s, under))
-      .map((s): Warning => ({ kind: "no-rule", sourceId: s.id })),
+      .map((s): RuleWarning => ({ kind: "no-rule", sourceId: s.id })),
   ];
 }
 
@@ -55,11 +55,11 @@ export function warningsOf(setup: Setup, set: RuleSet, now: number): Warning[] {
  * Rules no lead comes to because the rules before them always take it. A rule that hands on does not keep a lead
  * from those after it.
  */
-export function neverFiring(setup: Setup, { rules }: RuleSet): Warning[] {
+export function neverFiring(setup: Setup, { rules }: RuleSet): RuleWarning[] {
   const typeOf = (field: Parameters<typeof fieldType>[0]) => fieldType(field, setup);
   const always: Condition = { all: [] };
   const before: { name: string; when: Condition }[] = [];
-  const warnings: Warning[] = [];
+  const warnings: RuleWarning[] = [];
   for (const rule of rules) {
     if (rule.off) continue;
     const when = rule.when ?? always;

@@ -18,7 +18,7 @@ const CALLED: Partial<Record<keyof Policies, string>> = {
   completeness: "what makes a lead complete",
 };
 
-/** Things that change by themselves or are told apart elsewhere. */
+/** Things that change on their own or are told apart elsewhere. */
 const QUIET: ReadonlySet<string> = new Set(["version", "routing"]);
 
 /** What differs between two setups, in words and whole: for whoever asks later who changed what. */

@@ -6,7 +6,7 @@ import type { Rule, RuleSet } from "../policy/routing.ts";
 import type { Setup } from "../policy/setup.ts";
 import { holes } from "../policy/week.ts";
 import { ruleSentence } from "../routing/sentence.ts";
-import { type Warning, warningsOf } from "../routing/warnings.ts";
+import { type RuleWarning, warningsOf } from "../routing/warnings.ts";
 import { alterations } from "./audit.ts";
 import type { Changed } from "./change.ts";
 import { removeGroup, removePerson, saveGroup, savePerson } from "./change-people.ts";
@@ -87,7 +87,7 @@ describe("rules", () => {
 
 describe("warnings", () => {
   const of = (list: Rule[], setup: Setup = tarnholt) => warningsOf(setup, { ...live, rules: list }, NOW);
-  const kinds = (list: Warning[]) => list.map((w) => w.kind);
+  const kinds = (list: RuleWarning[]) => list.map((w) => w.kind);
   const lodge = { field: "product", is: "equal", value: "lodge" } as const;
   it("the demo's own rules have none but that nobody sells French on Saturdays", () => {
     expect(kinds(of([...rules])).filter((k) => k !== "hole")).toEqual([]);

@@ -1,6 +1,6 @@
 import { conditionProblem } from "../condition/condition.ts";
 import { catalogue } from "../lead/fields.ts";
-import { WAYS } from "../policy/people.ts";
+import { GROUP_WAYS } from "../policy/people.ts";
 import type { Rule, RuleSet } from "../policy/routing.ts";
 import type { Policies, Setup } from "../policy/setup.ts";
 import { refuse } from "../refusal.ts";
@@ -32,7 +32,7 @@ function targetProblem(setup: Setup, { to }: Rule, path: string): { path: string
     return { path, message: "choose somebody who works here." };
   if ("group" in to && !setup.groups.some((g) => g.id === to.group))
     return { path, message: "choose a group." };
-  if ("group" in to && to.way && !Object.hasOwn(WAYS, to.way))
+  if ("group" in to && to.way && !Object.hasOwn(GROUP_WAYS, to.way))
     return { path, message: "choose how the group is asked." };
   if ("formerWithin" in to && !(to.formerWithin >= 1 && to.formerWithin <= 3650))
     return { path, message: "give the days within which the last owner counts, from 1 to 3650." };

@@ -135,7 +135,7 @@ export interface RepliesChange {
   readonly sources: Readonly<Record<string, ReplyPolicy | null>>;
 }
 
-/** Change how sources answer by themselves. */
+/** Change how sources answer on their own. */
 export function changeReplies(setup: Setup, change: RepliesChange): Changed {
   const wrong =
     replyProblem(setup, change.usual, "usual") ??

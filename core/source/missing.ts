@@ -34,7 +34,7 @@ export function whatIsMissing(source: Source, setup: Setup, samples: readonly Fi
   return lacks;
 }
 
-/** Whether something it brings can be a phone number or an address. Calls, mails and texts bring one by themselves. */
+/** Whether something it brings can be a phone number or an address. Calls, mails and texts bring one on their own. */
 export function mapsContactWay(source: Source, samples: readonly Fields[]): boolean {
   if (CALLED_BY_ITSELF.has(source.channel)) return true;
   const { fields, joins } = source.mapping;

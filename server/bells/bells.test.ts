@@ -11,7 +11,7 @@ import { logTry } from "../../core/desk/work.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { closedFrom } from "../../core/setup/change-bells.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import type { Channel, Parcel } from "../channels/channel.ts";
+import type { OutChannel, Parcel } from "../channels/channel.ts";
 import { MovableClock } from "../clock.ts";
 import { type Desk, openDesk } from "../desk.ts";
 import { verify } from "../verify-desk.ts";
@@ -42,7 +42,7 @@ afterEach(async () => {
 });
 
 async function open(data: string, setup: Setup = tarnholt): Promise<Desk> {
-  const channel: Channel = { deliver: async (p) => void delivered.push(p), close: async () => {} };
+  const channel: OutChannel = { deliver: async (p) => void delivered.push(p), close: async () => {} };
   const channels = { email: channel, text: channel, chat: channel };
   const log = pino({ level: "silent" });
   return openDesk({ data, clock, setup, channels, url: "https://desk.example", log, durable: false });

@@ -11,7 +11,7 @@ const SLICE = 100;
 /**
  * Goes through every running bell after a change of hours or targets, a slice at a time, and writes only where a time
  * differs. That a sweep is due is kept with the change itself: one that was cut off begins again, and finds most of it
- * done. A rung that falls due meanwhile is reckoned anew before it is climbed, so nothing rings by an old calendar.
+ * done. A rung that falls due meanwhile is reckoned again before it is climbed, so nothing rings by an old calendar.
  */
 export class Sweep {
   readonly #desk: Engine;
@@ -83,10 +83,10 @@ export class Sweep {
         this.#desk.tellOf(plans, n);
         moved += plans.length;
       } catch (error) {
-        // Still owed: done at the next change or start. Until then each rung is reckoned anew as it falls due.
+        // Still owed: done at the next change or start. Until then each rung is reckoned again as it falls due.
         looker.reload();
         failed = true;
-        log.error({ err: error, kind }, "bells could not be reckoned anew");
+        log.error({ err: error, kind }, "bells could not be reckoned again");
       }
       await new Promise((resolve) => setImmediate(resolve));
     }

@@ -23,7 +23,7 @@ export interface Parcel
  * One way out of the house. `deliver` resolves when the other side has accepted the message and rejects
  * with a sentence when not; delivering the same `key` twice must be harmless, since a crash may repeat it.
  */
-export interface Channel {
+export interface OutChannel {
   /** Nobody has set it up: what goes by it waits. */
   readonly isUnset?: true;
   deliver(parcel: Parcel): Promise<void>;

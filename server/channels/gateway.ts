@@ -1,4 +1,4 @@
-import type { Channel } from "./channel.ts";
+import type { OutChannel } from "./channel.ts";
 
 const PATIENCE = 10_000;
 
@@ -14,7 +14,7 @@ async function post(url: string, key: string, body: object): Promise<void> {
 }
 
 /** Text messages: `POST {url}/messages` with `{from, to, body}` and an `Idempotency-Key`; any 2xx is accepted. */
-export function textChannel(url: string): Channel {
+export function textChannel(url: string): OutChannel {
   return {
     deliver: ({ key, fromAddress, toAddress, body }) =>
       post(`${url}/messages`, key, { from: fromAddress, to: toAddress, body }),
@@ -23,7 +23,7 @@ export function textChannel(url: string): Channel {
 }
 
 /** Team chat: `POST {url}/posts` with `{to, text, url}` and an `Idempotency-Key`; `to` is `@person` or `#channel`. */
-export function chatChannel(url: string): Channel {
+export function chatChannel(url: string): OutChannel {
   return {
     deliver: (parcel) =>
       post(`${url}/posts`, parcel.key, { to: parcel.toAddress, text: parcel.body, url: parcel.url }),

@@ -1,7 +1,7 @@
-import type { Channel } from "./channel.ts";
+import type { OutChannel } from "./channel.ts";
 
 /** A way out that nobody has set up: what goes by it waits, with a reason that names the setting. */
-export function unsetChannel(what: string, setting: string): Channel {
+export function unsetChannel(what: string, setting: string): OutChannel {
   return {
     isUnset: true,
     deliver: () =>

@@ -196,6 +196,6 @@ function missDatabase(path: string, mark: Mark | null): void {
   if (!state) return;
   throw new FolderProblem(
     `A desk has been kept in ${path} since ${mark.begun}, but its database ${DATABASE} ${state}. ` +
-      `Put it back from a copy of the folder. To begin anew here all the same, remove ${MARK} as well.`,
+      `Put it back from a copy of the folder. To begin again here all the same, remove ${MARK} as well.`,
   );
 }

@@ -3,7 +3,7 @@ import type { Clock } from "../clock.ts";
 import type { Sql } from "./sql.ts";
 
 /** Small things the desk remembers beside its leads: secrets, counts, and what writing calls were answered. */
-export class Kept {
+export class KeptValues {
   readonly #sql: Sql;
   readonly #clock: Clock;
 

@@ -58,7 +58,7 @@ it("leads and the rows of lists are taken over, with what refers to them", async
   sql.close();
 });
 
-it("a step that fails leaves everything as it was, and the next start begins it anew", async () => {
+it("a step that fails leaves everything as it was, and the next start begins it again", async () => {
   await older("005-bells");
   const native = new Database(path);
   // In the way of a table that is to be made.

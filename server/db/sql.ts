@@ -16,7 +16,7 @@ export interface DiskTrouble {
 }
 
 const SAID: Readonly<Record<DiskTrouble["kind"], string>> = {
-  full: "The disk is full: nothing new can be kept. Make room, and the desk goes on by itself; senders are told to come again.",
+  full: "The disk is full: nothing new can be kept. Make room, and then the desk goes on; senders are told to come again.",
   damaged:
     "A part of the database is damaged. Stop Kite Bell, run `npm run verify`, and put back the last copy of the folder.",
   "read-only": "The data folder can’t be written to. Give Kite Bell the right to write there.",
@@ -77,7 +77,7 @@ export class Sql {
     const native = new Database(path);
     native.pragma("journal_mode = WAL");
     native.pragma(`synchronous = ${durable === "in time" ? "NORMAL" : durable ? "FULL" : "OFF"}`);
-    // A table may have to be made anew while others refer to it.
+    // A table may have to be made again while others refer to it.
     native.pragma("foreign_keys = OFF");
     native.pragma("busy_timeout = 5000");
     native.pragma(`cache_size = -${cacheMb * 1024}`);

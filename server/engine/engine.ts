@@ -7,9 +7,9 @@ import { unusable } from "../../core/desk/usable.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
 import { type Attachment, MESSAGE_WAYS, type MessageWay } from "../../core/vocabulary.ts";
-import type { Channel } from "../channels/channel.ts";
+import type { OutChannel } from "../channels/channel.ts";
 import type { Clock } from "../clock.ts";
-import { Kept } from "../db/kept.ts";
+import { KeptValues } from "../db/kept.ts";
 import type { OutboxRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
 import { Files } from "../files/files.ts";
@@ -33,7 +33,7 @@ export interface EngineConfig {
   readonly clock: Clock;
   /** What to begin with when the folder is new. */
   readonly setup: Setup;
-  readonly channels: Readonly<Record<OutboxRow["channel"], Channel>>;
+  readonly channels: Readonly<Record<OutboxRow["channel"], OutChannel>>;
   /** Address people reach this server at, for links in messages. */
   readonly url: string;
   readonly log: Logger;
@@ -50,7 +50,7 @@ export type Result =
   | { readonly ok: true; readonly plan: Plan }
   | { readonly ok: false; readonly problem: Problem };
 
-/** What a change of the set-up owes the bells that run: reckon their times anew, or go on by the policies as they are now. */
+/** What a change of the set-up owes the bells that run: reckon their times again, or go on by the policies as they are now. */
 export type Owed = "reckon" | "anew";
 
 /** Somebody who must know of a change of the set-up. */
@@ -69,7 +69,7 @@ export class Engine {
   readonly sql: Sql;
   readonly clock: Clock;
   readonly log: Logger;
-  readonly kept: Kept;
+  readonly kept: KeptValues;
   readonly feed = new Feed();
   readonly looker: Looker;
   readonly reader: Reader;
@@ -93,7 +93,7 @@ export class Engine {
     this.sql = sql;
     this.clock = clock;
     this.log = log;
-    this.kept = new Kept(sql, clock);
+    this.kept = new KeptValues(sql, clock);
     sql.onTrouble = () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] });
     this.newId = config.makeId ?? idMaker(clock);
     const { setup, fellBack } = storedSetup(sql, config.setup, clock.now());

@@ -234,7 +234,7 @@ export class Looker {
     for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;
   }
 
-  /** Read everything anew from the database: at the start, and after a transaction that was rolled back. */
+  /** Read everything again from the database: at the start, and after a transaction that was rolled back. */
   reload(): void {
     this.leads.clear();
     const { q } = this.#sql;

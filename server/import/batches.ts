@@ -2,7 +2,7 @@ import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
-import type { Asked, Undone } from "./jobs.ts";
+import type { Undone, WorkerTask } from "./jobs.ts";
 
 /** The built worker beside the built server; there is none when the sources are run as they are. */
 export const workerFile = join(dirname(fileURLToPath(import.meta.url)), "import-worker.mjs");
@@ -12,7 +12,7 @@ export const hasWorker = () => existsSync(workerFile);
 const LIMITS = { maxOldGenerationSizeMb: 96, maxYoungGenerationSizeMb: 16 };
 const ROOMY = { ...LIMITS, maxYoungGenerationSizeMb: 24 };
 
-export function startWorker(asked: Asked): Worker {
+export function startWorker(asked: WorkerTask): Worker {
   return new Worker(workerFile, {
     workerData: asked,
     resourceLimits: "prepare" in asked ? ROOMY : LIMITS,
@@ -32,7 +32,7 @@ export interface Said<B> {
 const AHEAD = 3;
 
 /** The batches a worker hands over, the next ones made while one is worked. It begins at once. */
-export function batchesOf<B>(asked: Asked): AsyncGenerator<B> {
+export function batchesOf<B>(asked: WorkerTask): AsyncGenerator<B> {
   const worker = startWorker(asked);
   const told: { resolve: (said: Said<B>) => void; reject: (error: unknown) => void }[] = [];
   worker.on("message", (said: Said<B>) => told.shift()?.resolve(said));

@@ -43,7 +43,7 @@ export interface Undone {
 }
 
 /** What the worker is asked to do: hand over rows, or load a whole list. */
-export type Asked =
+export type WorkerTask =
   | { readonly read: RowsOf }
   /** Only who stands in each row: enough to go through a file. */
   | { readonly check: RowsOf }

@@ -45,7 +45,7 @@ export async function loadRows(job: LoadJob, told: () => void, stopped: () => bo
 }
 
 /** What the desk knows of numbers and addresses; null of those that several people share. */
-type Known = ReadonlyMap<string, Match | null>;
+type MatchByValue = ReadonlyMap<string, Match | null>;
 
 /** The loading itself. Rows must be given in their order, and what they are found by after them. */
 export class Load {
@@ -138,7 +138,7 @@ export class Load {
   }
 
   /** Work one row. Gives the lead it became part of; null for one that could not be understood. */
-  #take(pack: Unpacker, at: number, values: readonly string[], known: Known): NotedRow | null {
+  #take(pack: Unpacker, at: number, values: readonly string[], known: MatchByValue): NotedRow | null {
     const { importId, rows } = this.#job;
     const row = pack.rows[at]!;
     const match = this.#match(values, known);
@@ -169,7 +169,7 @@ export class Load {
   }
 
   /** The lead that surely is the person of a row, among those just loaded too. */
-  #match(ways: readonly string[], known: Known): Match | null {
+  #match(ways: readonly string[], known: MatchByValue): Match | null {
     for (const way of ways) {
       const match = known.get(way);
       if (match) return match;

@@ -11,7 +11,7 @@ const show = tarnholt.sources.find((s) => s.key === "garden-show")!;
 /** A text as UTF-8 keeps it. */
 const kept = (written: string) => Buffer.from(written).toString();
 
-/** Any text, with what is longer in UTF-8 than it looks and what is no character by itself. */
+/** Any text, with what is longer in UTF-8 than it looks and what is no character on its own. */
 const text = fc.string({ unit: fc.constantFrom("a", "é", "語", "🪁", "\n", "\u0000", '"', "\ud800") });
 const row = fc.record({
   bad: fc.boolean(),

@@ -41,7 +41,7 @@ export async function* prepareRows({ importId, rows, setup, ahead }: LoadJob): A
       lead: null,
       suppressed: NOBODY,
       busy: () => [],
-      // Lists answer nobody by themselves.
+      // Lists answer nobody on their own.
       replies: () => ({ lately: 0, usual: 0 }),
       id,
     };

@@ -15,7 +15,7 @@ export const rowInquiryId = (importId: string, row: number) => `${importId}.${ro
 /** The lead that surely is the person of a row, and what that was seen by. */
 export type Match = NonNullable<ReturnType<Looker["match"]>>;
 
-interface Way {
+interface RowManner {
   readonly importId: string;
   readonly source: Source;
   readonly route: boolean;
@@ -24,7 +24,7 @@ interface Way {
 /** What one row of a list does to the desk. Pure. */
 export function decideRow(
   world: World,
-  { importId, source, route }: Way,
+  { importId, source, route }: RowManner,
   { row, facts }: GoodRow,
   matchedOn: string | null,
   likely: readonly MaybeSame[] = [],
@@ -42,7 +42,7 @@ export function decideRow(
 
 export interface RowTaker {
   /** Decide and commit one row, for the lead it matches or a new one. Call it inside a transaction. */
-  take(way: Way, row: GoodRow, match: Match | null): Plan;
+  take(way: RowManner, row: GoodRow, match: Match | null): Plan;
   /** Keep a row that could not be understood, with its reason. */
   refuse(importId: string, row: BadRow): void;
   /** Remember which leads the rows of one transaction became part of. Rows of lists need no record each. */

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from "node:worker_threads";
-import type { Asked, RowsOf } from "./jobs.ts";
+import type { RowsOf, WorkerTask } from "./jobs.ts";
 import { loadRows } from "./loader.ts";
 import { prepareRows } from "./prepare.ts";
 import { readRows } from "./read-rows.ts";
@@ -19,7 +19,7 @@ function serve(batches: AsyncGenerator<unknown>): void {
 }
 
 const port = parentPort!;
-const asked = workerData as Asked;
+const asked = workerData as WorkerTask;
 const wrong = (error: unknown) =>
   port.postMessage({ error: error instanceof Error ? error.message : String(error) });
 

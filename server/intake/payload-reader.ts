@@ -4,7 +4,7 @@ import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
 import { mailHead } from "../mail/read-mail.ts";
 import { type Delivery, fromMail, type Parsed, parsePayload } from "./payload.ts";
-import type { Asked } from "./payload-worker.ts";
+import type { PayloadTask } from "./payload-worker.ts";
 
 const workerFile = join(dirname(fileURLToPath(import.meta.url)), "payload-worker.mjs");
 
@@ -55,7 +55,7 @@ export class PayloadReader {
   }
 
   /** What the thread made of it; null when it took too long, too much memory, or broke. */
-  #ask(asked: Asked): Promise<Parsed | null> {
+  #ask(asked: PayloadTask): Promise<Parsed | null> {
     return new Promise((resolve) => {
       const timer = setTimeout(() => this.#giveUp(), PATIENCE);
       this.#answer = (parsed) => {

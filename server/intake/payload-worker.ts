@@ -3,13 +3,13 @@ import { readMail } from "../mail/read-mail.ts";
 import { type Delivery, fromMail, parsePayload } from "./payload.ts";
 
 /** What the thread is asked to read; `plain` leaves a mail's HTML alone. */
-export interface Asked {
+export interface PayloadTask {
   readonly delivery: Delivery;
   readonly plain: boolean;
 }
 
 const port = parentPort!;
-port.on("message", ({ delivery: sent, plain }: Asked) => {
+port.on("message", ({ delivery: sent, plain }: PayloadTask) => {
   // Bytes come over as plain ones.
   const delivery = { ...sent, raw: Buffer.from(sent.raw) };
   const reading = plain

@@ -212,7 +212,7 @@ export class InquiryWorker {
 }
 
 interface Reply {
-  /** The lead whose conversation it continues, by itself. */
+  /** The lead whose conversation it continues, on its own. */
   readonly leadId: string | null;
   readonly decide: (world: World) => Decided;
   /** Whether it is also done to a lead it has just made. */

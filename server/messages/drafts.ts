@@ -1,7 +1,7 @@
 import type { Engine } from "../engine/engine.ts";
 
 /** What somebody has begun to write to a lead. */
-export interface Draft {
+export interface BegunMessage {
   readonly channel: "email" | "text";
   readonly subject: string;
   readonly body: string;
@@ -17,7 +17,7 @@ export class Drafts {
   }
 
   /** What this person has begun to write to the lead; null for nothing. */
-  of(personId: string, leadId: string): Draft | null {
+  of(personId: string, leadId: string): BegunMessage | null {
     const { sql } = this.#engine;
     const row = sql.get(
       sql.q
@@ -26,11 +26,11 @@ export class Drafts {
         .where("personId", "=", personId)
         .where("leadId", "=", leadId),
     );
-    return row ? (JSON.parse(row.draftJson) as Draft) : null;
+    return row ? (JSON.parse(row.draftJson) as BegunMessage) : null;
   }
 
   /** Keep a draft; one with nothing in it is forgotten. */
-  keep(personId: string, leadId: string, draft: Draft): void {
+  keep(personId: string, leadId: string, draft: BegunMessage): void {
     const { sql, clock } = this.#engine;
     if (!draft.body.trim() && !draft.subject.trim()) {
       sql.run(sql.q.deleteFrom("drafts").where("personId", "=", personId).where("leadId", "=", leadId));

@@ -16,7 +16,7 @@ export class HeldReplies {
     this.#office = office;
   }
 
-  /** How many leads wait for their first reply, by source, with the most it sends by itself in an hour. */
+  /** How many leads wait for their first reply, by source, with the most it sends on its own in an hour. */
   counts(): { readonly sourceId: string; readonly leads: number; readonly most: number }[] {
     const { sql, setup, looker } = this.#desk;
     const held = sql.q

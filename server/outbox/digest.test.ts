@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { addNote } from "../../core/desk/work.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { idle, testDesk } from "../../tests/support/desk.ts";
-import type { Channel, Parcel } from "../channels/channel.ts";
+import type { OutChannel, Parcel } from "../channels/channel.ts";
 import { MovableClock } from "../clock.ts";
 import type { Desk } from "../desk.ts";
 
@@ -19,7 +19,7 @@ beforeEach(async () => {
   got = [];
   fails = 0;
   clock = new MovableClock(EVENING, { frozen: true });
-  const chat: Channel = {
+  const chat: OutChannel = {
     deliver: async (parcel) => {
       if (fails-- > 0) throw new Error("The chat is down.");
       got.push(parcel);
@@ -62,7 +62,7 @@ describe("alerts held overnight", () => {
     for (let n = 0; n < 4; n++) expect(one!.body).toContain(`You are named in a note on Lead ${n}`);
     expect(states()).toEqual(["sent", "sent", "sent", "sent"]);
   });
-  it("go each by itself when they are few", async () => {
+  it("go each on its own when they are few", async () => {
     await mentionLuc(2);
     clock.hold(MORNING);
     await desk.outbox.drained();

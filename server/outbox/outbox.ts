@@ -2,7 +2,7 @@ import { sql as raw, type Selectable } from "kysely";
 import type { Logger } from "pino";
 import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
 import type { AlertAbout } from "../../core/vocabulary.ts";
-import type { Channel, Parcel } from "../channels/channel.ts";
+import type { OutChannel, Parcel } from "../channels/channel.ts";
 import type { Clock } from "../clock.ts";
 import type { OutboxRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
@@ -15,7 +15,7 @@ interface Parts {
   readonly clock: Clock;
   /** Makes the message ready to leave: links, twins, files. */
   readonly pack: (row: Row) => Parcel;
-  readonly channels: Readonly<Record<OutboxRow["channel"], Channel>>;
+  readonly channels: Readonly<Record<OutboxRow["channel"], OutChannel>>;
   /** A fraction in [0, 1) that spreads retries. */
   readonly chance: () => number;
   /** Told when a way out stops working, and when it works again. */
@@ -40,7 +40,7 @@ const PATIENCE = 12_000;
 
 /** From so many on, alerts held for the same moment go as one. */
 const MANY = 3;
-/** What one is told of by itself; what a bell has to do with never waits, and so is never among them. */
+/** What one is told of on its own; what a bell has to do with never waits, and so is never among them. */
 const DIGESTED: ReadonlySet<string> = new Set(
   Object.keys(ALERTS).filter((about) => !URGENT.has(about as AlertAbout)),
 );

@@ -1,11 +1,11 @@
 import type { Clock } from "../clock.ts";
 import type { OutboxRow } from "../db/schema.ts";
 
-type Way = OutboxRow["channel"];
+type WayOut = OutboxRow["channel"];
 
 /** A way out of the house that does not work. */
 export interface Down {
-  readonly channel: Way;
+  readonly channel: WayOut;
   readonly since: number;
   readonly error: string;
 }
@@ -17,7 +17,7 @@ const ENOUGH = 2;
 export class Ways {
   readonly #clock: Clock;
   readonly #changed: () => void;
-  readonly #failing = new Map<Way, { since: number; error: string; times: number }>();
+  readonly #failing = new Map<WayOut, { since: number; error: string; times: number }>();
 
   /** `changed` is told when a way goes down and when it comes back. */
   constructor(clock: Clock, changed: () => void) {
@@ -25,7 +25,7 @@ export class Ways {
     this.#changed = changed;
   }
 
-  failed(channel: Way, error: string): void {
+  failed(channel: WayOut, error: string): void {
     const before = this.#failing.get(channel);
     const times = (before?.times ?? 0) + 1;
     this.#failing.set(channel, { since: before?.since ?? this.#clock.now(), error, times });
@@ -33,7 +33,7 @@ export class Ways {
   }
 
   /** Something got through. Gives since when the way was down; null when it was not. */
-  well(channel: Way): number | null {
+  well(channel: WayOut): number | null {
     const before = this.#failing.get(channel);
     if (!before) return null;
     this.#failing.delete(channel);
@@ -43,7 +43,7 @@ export class Ways {
   }
 
   /** Whether that way does not work now. */
-  isDown(channel: Way): boolean {
+  isDown(channel: WayOut): boolean {
     return (this.#failing.get(channel)?.times ?? 0) >= ENOUGH;
   }
 

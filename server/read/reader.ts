@@ -75,7 +75,7 @@ export class Reader {
 
   /** The first leads of a band of the queue, what hurts most first. */
   band(band: Band, dayEnd: number, limit: number): Lead[] {
-    // Each stretch runs along the index by itself; the few first of each are sorted here.
+    // Each stretch runs along the index on its own; the few first of each are sorted here.
     const rows = this.#stretches(band, dayEnd).flatMap(({ place, from, to }) =>
       this.#first.all(place, from, to, limit),
     );
@@ -179,7 +179,7 @@ export class Reader {
     });
   }
 
-  /** What parked leads did that rules heeded since a time, the latest first. */
+  /** What parked leads did that rules handled since a time, the latest first. */
   wakings(from: number, limit = 5_000): { leadId: string; at: number; data: EventData["woken"] }[] {
     const { q } = this.#sql;
     const woken = q

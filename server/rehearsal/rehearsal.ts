@@ -15,7 +15,7 @@ import type { Standins } from "./standins.ts";
 const FURTHEST = 400 * 86_400_000;
 
 /** Where the world outside reaches this desk, and who plays it. */
-export interface World {
+export interface Surroundings {
   readonly standins: Pick<Standins, "outside" | "platform" | "gatewayUrl" | "phones">;
   /** The desk's own address, for webhooks. */
   readonly origin: string;
@@ -47,11 +47,11 @@ type Moved = { readonly now: number; readonly timersRun: number } | { readonly p
 export class Rehearsal {
   readonly #desk: Desk;
   readonly #clock: MovableClock;
-  readonly #world: World;
+  readonly #world: Surroundings;
   /** One move at a time: two at once would run timers out of order. */
   #moving: Promise<unknown> = Promise.resolve();
 
-  constructor(desk: Desk, clock: MovableClock, world: World) {
+  constructor(desk: Desk, clock: MovableClock, world: Surroundings) {
     this.#desk = desk;
     this.#clock = clock;
     this.#world = world;

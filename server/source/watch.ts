@@ -13,7 +13,7 @@ const NAP = 5_000;
  * Watches for sources that should be talking and are not. When silence begins to mean something is computed from the
  * source's own rhythm, so a look is due at that moment and not before; one silence is told once.
  */
-export class Watch extends Recurring {
+export class SourceWatch extends Recurring {
   readonly #desk: Engine;
   readonly #sources: Sources;
 

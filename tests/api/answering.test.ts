@@ -32,7 +32,7 @@ describe("500 inquiries at once", () => {
       phone: `303 555 ${String(1000 + n)}`,
       submission_id: `burst-${n}`,
     }));
-    // More than a new source answers by itself: a company that expects a crowd says so.
+    // More than a new source answers on its own: a company that expects a crowd says so.
     const restraint = (await api.get("/setup/restraint")).body;
     await api.post("/setup/restraint", { ...restraint, perSourceHour: 2_000 });
     for (let i = 0; i < crowd.length; i += 50) {
@@ -48,7 +48,7 @@ describe("500 inquiries at once", () => {
   });
 });
 
-describe("a mail that goes out by itself", () => {
+describe("a mail that goes out on its own", () => {
   it("carries the headers of RFC 3834 and RFC 8058, and both twins", async () => {
     await inquire();
     await settle();

@@ -174,7 +174,7 @@ describe("the chain", () => {
       await api.post(`/leads/${id}/pass`, { personId, reason: "Driving" });
     expect(await lead(id)).toMatchObject({ ownerId: null, handOff: null });
     expect((await lead(id)).listed).not.toBeNull();
-    // By hand all are asked anew, since all had refused.
+    // By hand all are asked again, since all had refused.
     const again = await api.post(`/leads/${id}/route`, {});
     expect(again.body.handOff.state).toBe("offered");
   });

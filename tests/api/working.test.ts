@@ -253,7 +253,7 @@ describe("what is set for a while", () => {
 });
 
 describe("a list that is routed at night", () => {
-  it("can be taken back as long as nobody has worked on it, whatever the desk has done with it by itself", async () => {
+  it("can be taken back as long as nobody has worked on it, whatever the desk has done with it on its own", async () => {
     await api.post("/rehearsal/clock", { to: "2026-03-12T05:00:00Z" });
     const file = await fetch(`${server().origin}/api/v1/imports/preview?name=night.csv`, {
       method: "POST",

@@ -62,7 +62,7 @@ test("the desk closes early: the bell that runs moves, and its thread says why",
   await expect(page.getByText(/closed, opens tomorrow 08:00/)).toBeVisible();
 });
 
-test("a lead is parked by a key, and comes back by itself when they write", async ({ page, empty }) => {
+test("a lead is parked by a key, and comes back on its own when they write", async ({ page, empty }) => {
   const phone = "(303) 555-0171";
   const id = await inquire(empty, { name: "Later Perhaps", phone });
   await empty.api.post(`/leads/${id}/take`, { personId: "p_mara" });
@@ -73,7 +73,7 @@ test("a lead is parked by a key, and comes back by itself when they write", asyn
   const dialog = page.getByRole("dialog", { name: "Park Later Perhaps" });
   await dialog.getByLabel("Why, for whoever finds it awake").fill("Builds next spring");
   await dialog.getByRole("button", { name: "Park" }).click();
-  await expect(page.getByText(/is parked. They come out by themselves/)).toBeVisible();
+  await expect(page.getByText(/is parked. They come out on their own/)).toBeVisible();
 
   await page.goto(`${empty.origin}/parked`);
   const row = page.getByRole("row", { name: /Later Perhaps/ });

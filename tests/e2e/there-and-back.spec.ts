@@ -232,7 +232,7 @@ test("an outcome is logged once: who comes second is told of the first", async (
   await other.close();
 });
 
-test("off duty for an hour, from the account, ends by itself", async ({ page, context, empty }) => {
+test("off duty for an hour, from the account, ends on its own", async ({ page, context, empty }) => {
   await context.addCookies([be(empty.origin, "p_mara")]);
   await page.setViewportSize(phone);
   await page.goto(`${empty.origin}/account`);

@@ -9,7 +9,7 @@ const kept = join(root, "node_modules/.cache/demo-history");
 
 /**
  * Keep a demo desk that was just made, for tests that would otherwise make the same one again. It is of no use once
- * the server has been built anew.
+ * the server has been built again.
  */
 export async function keepDemo(folder: string): Promise<void> {
   const fresh = `${kept}.${process.pid}`;

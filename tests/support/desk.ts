@@ -1,6 +1,6 @@
 import pino from "pino";
 import { tarnholt } from "../../demo/tarnholt.ts";
-import type { Channel } from "../../server/channels/channel.ts";
+import type { OutChannel } from "../../server/channels/channel.ts";
 import { MovableClock } from "../../server/clock.ts";
 import { type Desk, type DeskConfig, openDesk } from "../../server/desk.ts";
 
@@ -8,7 +8,7 @@ import { type Desk, type DeskConfig, openDesk } from "../../server/desk.ts";
 export const NINE = Date.parse("2026-03-04T16:00:00Z");
 
 /** Takes every message and delivers none. */
-export const idle: Channel = { deliver: async () => {}, close: async () => {} };
+export const idle: OutChannel = { deliver: async () => {}, close: async () => {} };
 
 /** The demo company's desk in this process: without leads, silent, its clock standing still at nine. */
 export function testDesk(how: Partial<DeskConfig> = {}): Promise<Desk> {

@@ -62,7 +62,7 @@ export const LEADS = defineCalls({
   "GET /leads/[id]/draft": {
     needs: "leads",
     said: "What the caller has begun to write",
-    answer: answering.Draft.nullable(),
+    answer: answering.MessageDraft.nullable(),
   },
   "POST /leads/[id]/here": {
     needs: "leads",
@@ -73,7 +73,7 @@ export const LEADS = defineCalls({
   "POST /leads/[id]/draft": {
     needs: "leads",
     said: "Keep what the caller has begun to write; empty forgets it",
-    body: answering.Draft,
+    body: answering.MessageDraft,
     answer: z.object({ kept: z.boolean() }),
   },
   "POST /leads/[id]/take": {

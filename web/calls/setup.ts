@@ -34,19 +34,19 @@ export const SETUP = defineCalls({
   "GET /setup/hours": { needs: "setup.read", said: "When the desk is open", answer: bells.HoursSetup },
   "POST /setup/hours": {
     needs: "setup.change",
-    said: "Change when the desk is open; running bells are reckoned anew",
+    said: "Change when the desk is open; running bells are reckoned again",
     body: bells.SaveHours,
     answer: bells.HoursSaved,
   },
   "POST /setup/hours/close": {
     needs: "setup.change",
-    said: "Close the desk early; running bells are reckoned anew",
+    said: "Close the desk early; running bells are reckoned again",
     body: bells.CloseEarly,
     answer: bells.HoursSaved,
   },
   "POST /setup/hours/open": {
     needs: "setup.change",
-    said: "Take back an early closing; running bells are reckoned anew",
+    said: "Take back an early closing; running bells are reckoned again",
     body: bells.OpenAgain,
     answer: bells.HoursSaved,
   },
@@ -69,12 +69,12 @@ export const SETUP = defineCalls({
   },
   "GET /setup/replies": {
     needs: "setup.read",
-    said: "How sources answer by themselves",
+    said: "How sources answer on their own",
     answer: answering.RepliesSetup,
   },
   "POST /setup/replies": {
     needs: "setup.change",
-    said: "Change how sources answer by themselves",
+    said: "Change how sources answer on their own",
     body: answering.ChangeReplies,
     answer: answering.RepliesSetup,
   },

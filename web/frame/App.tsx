@@ -84,7 +84,7 @@ function Frame({ client, view, children, onOpenLead }: Props & { readonly client
       </MayBreak>
       {!connected && (
         <p className={styles.cut} role="alert">
-          The line to the desk is cut. What you see may be old; it comes back by itself.
+          The line to the desk is cut. What you see may be old; it comes back on its own.
         </p>
       )}
       <MayBreak part="What is wrong with the desk">
@@ -122,7 +122,7 @@ function alongRows(by: number): void {
   next?.scrollIntoView({ block: "nearest" });
 }
 
-const WAYS = { email: "Mail is", text: "The line for texts is", chat: "Team chat is" } as const;
+const WAYS_OUT = { email: "Mail is", text: "The line for texts is", chat: "Team chat is" } as const;
 
 /** What is wrong with the whole desk is everybody's business: what waits, since when, and that nothing is lost. */
 function Troubles() {
@@ -131,7 +131,7 @@ function Troubles() {
   return data.map(({ key, channel, since, waiting, error, said, sourceId }) => (
     <p key={key} className={styles.trouble} role="alert" title={error}>
       {channel
-        ? `${WAYS[channel]} down for ${duration(Math.max(60_000, now - Date.parse(since)))}. ${waiting} ${waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.`
+        ? `${WAYS_OUT[channel]} down for ${duration(Math.max(60_000, now - Date.parse(since)))}. ${waiting} ${waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.`
         : said}
       {sourceId && <LetGo sourceId={sourceId} />}
     </p>

@@ -35,7 +35,7 @@ function listen(listener: () => void): () => void {
   };
 }
 
-/** The desk's time, anew every second. */
+/** The desk's time, again every second. */
 export function useNow(): number {
   return useSyncExternalStore(listen, () => shown);
 }

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import type { Draft } from "../wire/answering-schemas.ts";
+import type { MessageDraft } from "../wire/answering-schemas.ts";
 import { call } from "./api.ts";
 
 /** How long somebody must pause before what they typed is kept by the desk (ms). */
@@ -7,21 +7,21 @@ const PAUSE = 600;
 
 const here = (leadId: string, channel: string) => `kb_draft:${leadId}:${channel}`;
 
-function blank(channel: Draft["channel"]): Draft {
+function blank(channel: MessageDraft["channel"]): MessageDraft {
   return { channel, subject: "", body: "", templateId: null };
 }
 
-function kept(leadId: string, channel: Draft["channel"]): Draft | null {
+function kept(leadId: string, channel: MessageDraft["channel"]): MessageDraft | null {
   const text = localStorage.getItem(here(leadId, channel));
-  return text ? (JSON.parse(text) as Draft) : null;
+  return text ? (JSON.parse(text) as MessageDraft) : null;
 }
 
 /**
  * What somebody has begun to write to a lead. Each stroke is kept in this browser, and by the desk as soon as they
  * pause, so that it is there on another machine too.
  */
-export function useDraft(leadId: string, channel: Draft["channel"]) {
-  const [draft, setDraft] = useState<Draft>(() => kept(leadId, channel) ?? blank(channel));
+export function useDraft(leadId: string, channel: MessageDraft["channel"]) {
+  const [draft, setDraft] = useState<MessageDraft>(() => kept(leadId, channel) ?? blank(channel));
   const touched = useRef(kept(leadId, channel) !== null);
   useEffect(() => {
     if (touched.current) return;
@@ -49,7 +49,7 @@ export function useDraft(leadId: string, channel: Draft["channel"]) {
   }, [leadId, channel, draft]);
   return {
     draft,
-    change: (part: Partial<Draft>) => {
+    change: (part: Partial<MessageDraft>) => {
       touched.current = true;
       setDraft((before) => ({ ...before, ...part }));
     },

@@ -16,7 +16,7 @@ export const useVersions = () =>
     queryKey: ["routing", "versions"],
     queryFn: () => call("GET /setup/routing/versions").then((p) => p.items),
   });
-/** A playback as it goes: told anew by the stream, and asked for now and then in case that is cut. */
+/** A playback as it goes: told again by the stream, and asked for now and then in case that is cut. */
 export const usePlayback = (id: string | null) =>
   useQuery({
     queryKey: ["playback", id],

@@ -58,7 +58,7 @@ export const useSuppressed = () =>
     queryFn: () => call("GET /setup/suppressed").then((p) => p.items),
   });
 
-/** What one person would receive under policies not in force, asked anew with each change. */
+/** What one person would receive under policies not in force, asked again with each change. */
 export const useTriedReplies = (
   change: ChangeReplies & { sourceId: string; leadId: string | null; at: "now" | "night" },
 ) =>
@@ -69,7 +69,7 @@ export const useTriedReplies = (
     retry: false,
   });
 
-/** A template not saved yet as it would be filled in, asked anew with each change. */
+/** A template not saved yet as it would be filled in, asked again with each change. */
 export const useTriedTemplate = (template: Template, language: string, leadId: string | null) =>
   useQuery({
     queryKey: ["tried-template", template, language, leadId],
@@ -78,7 +78,7 @@ export const useTriedTemplate = (template: Template, language: string, leadId: s
     retry: false,
   });
 
-/** What a sample becomes under a mapping that is not in force, asked anew with each change. */
+/** What a sample becomes under a mapping that is not in force, asked again with each change. */
 export const useTried = (key: string, fields: Record<string, string>, mapping: Mapping) =>
   useQuery({
     queryKey: ["tried", key, fields, mapping],

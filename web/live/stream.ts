@@ -33,7 +33,7 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
 
 /**
  * One event stream a tab, which marks what it tells of as stale in the cache. Returns whether it is connected.
- * The browser reconnects by itself and says how far it had come.
+ * The browser reconnects on its own and says how far it had come.
  */
 export function useStream(client: QueryClient): boolean {
   const [connected, setConnected] = useState(true);

@@ -8,7 +8,7 @@ import { Dialog } from "./Dialog.tsx";
 import { Tabs } from "./Tabs.tsx";
 import { Toasts, useSay } from "./Toasts.tsx";
 
-/** Parts of the interface by themselves, with keys and a pointer. */
+/** Parts of the interface on their own, with keys and a pointer. */
 
 afterEach(cleanup);
 
@@ -29,7 +29,7 @@ describe("toasts", () => {
   afterEach(() => vi.useRealTimers());
   const shown = () => screen.getByRole("status").textContent;
 
-  it("say what was done and go by themselves; what went wrong stays longer, what can be taken back longest", () => {
+  it("say what was done and go on their own; what went wrong stays longer, what can be taken back longest", () => {
     act(() => {
       say.done("Logged.");
       say.wrong("Not sent.");

@@ -180,7 +180,7 @@ export const Suppress = z.object({
 });
 export const SuppressDone = z.object({ added: z.number(), known: z.number(), wrong: z.array(z.string()) });
 
-export const Draft = z.object({
+export const MessageDraft = z.object({
   channel,
   subject: z.string().max(500),
   body: z.string().max(50_000),
@@ -297,7 +297,7 @@ export type TemplateVersion = z.infer<typeof TemplateVersion>;
 export type TriedTemplate = z.infer<typeof TriedTemplate>;
 export type RestraintSetup = z.infer<typeof RestraintSetup>;
 export type Suppressed = z.infer<typeof Suppressed>;
-export type Draft = z.infer<typeof Draft>;
+export type MessageDraft = z.infer<typeof MessageDraft>;
 export type Trouble = z.infer<typeof Trouble>;
 export type OpenCall = z.infer<typeof OpenCall>;
 export type OnTheLine = z.infer<typeof OnTheLine>;

@@ -10,7 +10,7 @@ import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
 import { jainIndex } from "../../core/report/jain.ts";
 import { ruleSentence } from "../../core/routing/sentence.ts";
-import { type Warning, warningsOf } from "../../core/routing/warnings.ts";
+import { type RuleWarning, warningsOf } from "../../core/routing/warnings.ts";
 import { rulesProblem } from "../../core/setup/change-routing.ts";
 import { endOfDay, startOfDay } from "../../core/time/defer.ts";
 import { openSpans, type Span } from "../../core/time/spans.ts";
@@ -176,7 +176,7 @@ export function toRouting(desk: Desk, mayPublish: boolean): wire.RoutingSetup {
 function toWarning(
   setup: Setup,
   { rules }: RuleSet,
-  warning: Warning,
+  warning: RuleWarning,
   now: number,
 ): wire.RoutingSetup["warnings"][number] {
   const rule = "ruleId" in warning ? rules.find((r) => r.id === warning.ruleId) : undefined;

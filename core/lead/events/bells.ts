@@ -50,7 +50,7 @@ export const BELL_EVENTS = {
       bells.map((b) => `${BELLS[b.kind].name}: rings ${timeBeside(b.dueAt, zoneOf(setup), at)}`).join("; "),
   }),
 
-  /** A running bell is reckoned anew: what was climbed stays, what is to come has other times. */
+  /** A running bell is reckoned again: what was climbed stays, what is to come has other times. */
   "bell-moved": event<{
     readonly bell: BellKind;
     readonly dueAt: number;

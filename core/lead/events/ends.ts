@@ -42,7 +42,7 @@ export const ENDS = {
       nextAt ? `Slow plan: next ${timeBeside(nextAt, zoneOf(setup), at)}` : "Slow plan: nothing more is sent",
   }),
 
-  /** A signal of a parked lead, and the rule that heeded it. */
+  /** A signal of a parked lead, and the rule that handled it. */
   woken: event<{
     readonly signal: Signal;
     readonly ruleId: string | null;

@@ -17,7 +17,7 @@ export const MESSAGES = {
     readonly body: string;
     readonly template: string | null;
     readonly templateId?: string;
-    /** Nobody wrote it: the desk sent it by itself. */
+    /** Nobody wrote it: the desk sent it on its own. */
     readonly auto?: true;
     /** Until when it can be called back. */
     readonly leavesAt?: number;
@@ -33,7 +33,7 @@ export const MESSAGES = {
     }),
     said: ({ channel, template, auto }) => {
       const what = channel === "email" ? "Email" : "Text";
-      if (auto) return `${what} sent by itself${template ? `: ${template}` : ""}`;
+      if (auto) return `${what} sent on its own${template ? `: ${template}` : ""}`;
       return template ? `${what} sent, from ${template}` : `${what} sent`;
     },
   }),
@@ -54,7 +54,7 @@ export const MESSAGES = {
     readonly messageId?: string;
     /** Sent by a machine; nobody is waiting for an answer. */
     readonly robot?: string;
-    /** It is an opt-out, opt-in or help word: the desk has answered it by itself. */
+    /** It is an opt-out, opt-in or help word: the desk has answered it on its own. */
     readonly word?: OptWord;
   }>({
     fold: (lead, { robot, word, channel }, { at }) =>

@@ -7,7 +7,7 @@ export const answering: Migration = {
     await sql`create index outboxToLeads on outbox (toAddress, n) where purpose in ('reply', 'first-reply')`.execute(
       db,
     );
-    // Each channel is looked through by itself: what waits for a dead mail server holds up no text.
+    // Each channel is looked through on its own: what waits for a dead mail server holds up no text.
     await sql`drop index outboxDue`.execute(db);
     await sql`create index outboxDueByChannel on outbox (channel, nextAt) where state = 'queued'`.execute(db);
     // Numbers and addresses nothing automatic goes to, whoever has them.

@@ -8,7 +8,7 @@ import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
-import type { Asked } from "./asked.ts";
+import type { OpenDialog } from "./asked.ts";
 import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
 import styles from "./DeskView.module.css";
 import { CloseDialog, DeferDialog, GiveDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
@@ -33,7 +33,7 @@ const LEAD_DIALOGS = {
 /** The Desk: the wire, the queue, the sheet. */
 export function DeskView() {
   const [chosen, setChosen] = useInAddress("lead");
-  const [asked, setAsked] = useState<Asked | null>(null);
+  const [asked, setAsked] = useState<OpenDialog | null>(null);
   return (
     <App view="Desk" onOpenLead={setChosen}>
       <Desk chosen={chosen} onChoose={setChosen} asked={asked} onAsk={setAsked} />
@@ -44,8 +44,8 @@ export function DeskView() {
 interface Props {
   readonly chosen: string | null;
   readonly onChoose: Put;
-  readonly asked: Asked | null;
-  readonly onAsk: (asked: Asked | null) => void;
+  readonly asked: OpenDialog | null;
+  readonly onAsk: (asked: OpenDialog | null) => void;
 }
 
 function Desk({ chosen, onChoose, asked, onAsk }: Props) {
@@ -83,7 +83,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
     else choose(null);
   };
   const lead = sheet?.lead ?? null;
-  const ask = (what: Asked) => () => lead && !lead.closed && onAsk(what);
+  const ask = (what: OpenDialog) => () => lead && !lead.closed && onAsk(what);
   useKeys({
     arrowdown: () => step(1),
     arrowup: () => step(-1),

@@ -116,7 +116,7 @@ function Bells({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }
       ))}
       {calm.map(({ rule, until }) => (
         <p key={rule}>
-          Calm until {dayTime(Date.parse(until), zone, now)}: “{rule}” heeds no click or visit before.
+          Calm until {dayTime(Date.parse(until), zone, now)}: “{rule}” answers no click or visit before then.
         </p>
       ))}
     </div>

@@ -7,11 +7,11 @@ import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Area, Field } from "../../ui/Field.tsx";
 import styles from "./dialogs.module.css";
-import type { Known, Way } from "./known.ts";
+import type { KnownFacts, WayToThem } from "./known.ts";
 
 interface Props {
-  readonly known: Known;
-  readonly onChange: (known: Known) => void;
+  readonly known: KnownFacts;
+  readonly onChange: (known: KnownFacts) => void;
   /** By path, as the server names them: `phones.0`, `own.budget`. */
   readonly errors: Readonly<Record<string, string>>;
   /** What of it the desk can't read as a number or an address. */
@@ -21,7 +21,7 @@ interface Props {
 }
 
 const KINDS = [{ value: "", label: "kind" }, ...PHONE_KINDS.map((k) => ({ value: k, label: k }))];
-const WAYS: readonly { readonly way: Way; readonly name: string }[] = [
+const WAYS_TO_THEM: readonly { readonly way: WayToThem; readonly name: string }[] = [
   { way: "call", name: "call" },
   { way: "text", name: "text" },
   { way: "email", name: "email" },
@@ -30,7 +30,7 @@ const WAYS: readonly { readonly way: Way; readonly name: string }[] = [
 /** Everything that can be written down about somebody: who they are first, the rest folded below. */
 export function KnownFields({ known, onChange, errors, unread = [], children }: Props) {
   const { data: setup } = useFieldsSetup();
-  const set = (part: Partial<Known>) => onChange({ ...known, ...part });
+  const set = (part: Partial<KnownFacts>) => onChange({ ...known, ...part });
   return (
     <>
       <Field
@@ -88,13 +88,13 @@ export function KnownFields({ known, onChange, errors, unread = [], children }: 
             value={known.preferred}
             options={[
               { value: "", label: "any" },
-              ...WAYS.map(({ way, name }) => ({ value: way, label: name })),
+              ...WAYS_TO_THEM.map(({ way, name }) => ({ value: way, label: name })),
             ]}
             onChange={(preferred) => set({ preferred })}
           />
           <fieldset className={styles.checks}>
             <legend>Never by</legend>
-            {WAYS.map(({ way, name }) => (
+            {WAYS_TO_THEM.map(({ way, name }) => (
               <label key={way}>
                 <input
                   type="checkbox"
@@ -200,7 +200,7 @@ function Unread({ known, onChange }: Pick<Props, "known" | "onChange">) {
 
 function Phones({ known, onChange, errors, unread }: Ways) {
   const { said, typing } = useUnread(unread);
-  const set = (at: number, part: Partial<Known["phones"][number]>) =>
+  const set = (at: number, part: Partial<KnownFacts["phones"][number]>) =>
     onChange({ ...known, phones: known.phones.map((p, i) => (i === at ? { ...p, ...part } : p)) });
   return (
     <>
@@ -302,7 +302,7 @@ function Tags({ known, onChange }: Omit<Part, "errors">) {
 }
 
 function RelatedPeople({ known, onChange }: Omit<Part, "errors">) {
-  const set = (at: number, part: Partial<Known["related"][number]>) =>
+  const set = (at: number, part: Partial<KnownFacts["related"][number]>) =>
     onChange({ ...known, related: known.related.map((r, i) => (i === at ? { ...r, ...part } : r)) });
   return (
     <>
@@ -331,8 +331,8 @@ function RelatedPerson({
   onSet,
   onRemove,
 }: {
-  readonly person: Known["related"][number];
-  readonly onSet: (part: Partial<Known["related"][number]>) => void;
+  readonly person: KnownFacts["related"][number];
+  readonly onSet: (part: Partial<KnownFacts["related"][number]>) => void;
   readonly onRemove: () => void;
 }) {
   const { data: found } = useFound(person.leadId ? "" : person.name);

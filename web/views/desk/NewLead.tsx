@@ -9,10 +9,10 @@ import { Field } from "../../ui/Field.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import styles from "./dialogs.module.css";
 import { KnownFields } from "./KnownFields.tsx";
-import { asFields, type Known, NOTHING, written } from "./known.ts";
+import { asFields, type KnownFacts, NOTHING, written } from "./known.ts";
 
 interface Entry {
-  readonly known: Known;
+  readonly known: KnownFacts;
   /** `rules`, `list`, or a person's id. */
   readonly goesTo: string;
   readonly sourceId: string;
@@ -32,7 +32,7 @@ function kept(): Entry {
 }
 
 /** Who it may be, asked while somebody types. */
-function useWho(known: Known) {
+function useWho(known: KnownFacts) {
   const fields = asFields(known);
   const enough =
     known.name.trim().length > 3 ||
@@ -184,7 +184,7 @@ export function NewLead({
 }
 
 /** What the named answers of an entry can't carry. Name, numbers and product go with the inquiry itself. */
-function more(known: Known): Record<string, unknown> {
+function more(known: KnownFacts): Record<string, unknown> {
   const all = written(known);
   const own = Object.fromEntries(Object.entries(known.own).filter(([, v]) => v.trim()));
   const kinds = known.phones.some((p) => p.kind && p.number.trim());
@@ -200,7 +200,7 @@ function more(known: Known): Record<string, unknown> {
   };
 }
 
-function Who({ known }: { readonly known: Known }) {
+function Who({ known }: { readonly known: KnownFacts }) {
   const { data: who } = useWho(known);
   if (who?.sure)
     return (

@@ -10,7 +10,7 @@ import { Diamond } from "../../ui/Diamond.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Tabs } from "../../ui/Tabs.tsx";
 import type { Me, Sheet as SheetData } from "../../wire/schemas.ts";
-import type { Asked } from "./asked.ts";
+import type { OpenDialog } from "./asked.ts";
 import { Composer } from "./Composer.tsx";
 import { Facts } from "./Facts.tsx";
 import { forbiddenWords } from "./known.ts";
@@ -24,7 +24,7 @@ interface Props {
   readonly leadId: string | null;
   readonly zone: string;
   /** Open the dialog for something. */
-  readonly onAsk: (asked: Asked) => void;
+  readonly onAsk: (asked: OpenDialog) => void;
   readonly channel: "text" | "email" | null;
   readonly onChannel: (channel: "text" | "email" | null) => void;
   readonly onBack: () => void;
@@ -91,7 +91,7 @@ interface HeadProps {
   readonly sheet: SheetData;
   readonly zone: string;
   readonly me: Me;
-  readonly onAsk: (asked: Asked) => void;
+  readonly onAsk: (asked: OpenDialog) => void;
   readonly onChannel: (channel: "text" | "email") => void;
 }
 
@@ -180,7 +180,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
           )}
           {!offered && lead.ownerId === null && me.rights.includes("leads.move") && (
             <Button
-              hint="The rules say who gets it; when all have passed, all are asked anew"
+              hint="The rules say who gets it; when all have passed, all are asked again"
               onClick={() =>
                 act.mutate({
                   leadId: lead.id,

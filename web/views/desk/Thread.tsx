@@ -223,7 +223,7 @@ function Folded({ words }: { readonly words: string }) {
 interface Delivery {
   readonly said: string;
   readonly wrong: boolean;
-  /** The message that will not be tried again by itself. */
+  /** The message that will not be tried again on its own. */
   readonly deadId?: string;
 }
 

@@ -1,5 +1,5 @@
 /** A dialog that can be asked for on the desk. */
-export type Asked =
+export type OpenDialog =
   | "outcome"
   | "give"
   | "pass"

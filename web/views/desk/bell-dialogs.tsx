@@ -38,7 +38,7 @@ export function ParkDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
               planId: chosen || null,
               ...(until && { until: new Date(until).toISOString() }),
             },
-            said: `${called(lead)} is parked. They come out by themselves as soon as they do something.`,
+            said: `${called(lead)} is parked. They come out on their own as soon as they do something.`,
           });
           onDone();
         }}

@@ -1,7 +1,7 @@
 import type { QueueRow, Sheet } from "../../wire/schemas.ts";
 
 /** What is known about somebody, as it is written into a form. */
-export interface Known {
+export interface KnownFacts {
   readonly name: string;
   readonly company: string;
   readonly phones: readonly { readonly number: string; readonly kind: string }[];
@@ -12,7 +12,7 @@ export interface Known {
   readonly address: string;
   readonly detail: string;
   readonly preferred: string;
-  readonly forbidden: readonly Way[];
+  readonly forbidden: readonly WayToThem[];
   readonly tags: readonly string[];
   readonly own: Readonly<Record<string, string>>;
   readonly related: readonly {
@@ -23,9 +23,9 @@ export interface Known {
   /** Numbers and addresses that could not be read; only mended, never written. */
   readonly unread: readonly string[];
 }
-export type Way = "call" | "text" | "email";
+export type WayToThem = "call" | "text" | "email";
 
-export const NOTHING: Known = {
+export const NOTHING: KnownFacts = {
   name: "",
   company: "",
   phones: [{ number: "", kind: "" }],
@@ -44,7 +44,7 @@ export const NOTHING: Known = {
 };
 
 /** What a lead's sheet knows, ready to be mended. */
-export function knownOf({ lead, own }: Pick<Sheet, "lead" | "own">): Known {
+export function knownOf({ lead, own }: Pick<Sheet, "lead" | "own">): KnownFacts {
   const { facts } = lead;
   return {
     name: lead.name ?? "",
@@ -69,7 +69,7 @@ export function knownOf({ lead, own }: Pick<Sheet, "lead" | "own">): Known {
 }
 
 /** What the server is told: lists without their empty lines, a way only when one is chosen. */
-export function written(known: Known): Record<string, unknown> {
+export function written(known: KnownFacts): Record<string, unknown> {
   return {
     ...known,
     phones: known.phones
@@ -82,7 +82,7 @@ export function written(known: Known): Record<string, unknown> {
 }
 
 /** Only what differs from before, so that nothing is written over that somebody else changed meanwhile. */
-export function changes(before: Known, after: Known): Record<string, unknown> {
+export function changes(before: KnownFacts, after: KnownFacts): Record<string, unknown> {
   const [old, now] = [written(before), written(after)];
   const out = Object.fromEntries(
     Object.entries(now).filter(([k, v]) => JSON.stringify(v) !== JSON.stringify(old[k])),
@@ -95,7 +95,7 @@ export function changes(before: Known, after: Known): Record<string, unknown> {
 }
 
 /** Named answers of an entry by hand, for the server to understand and to look for who it may be. */
-export function asFields(known: Known): Record<string, string> {
+export function asFields(known: KnownFacts): Record<string, string> {
   const fields: [string, string][] = [
     ["name", known.name],
     ["company", known.company],

@@ -282,7 +282,9 @@ function Morning() {
               onChange={(e) =>
                 put(
                   { on: e.target.checked },
-                  e.target.checked ? "Managers get it as the desk opens." : "It is no longer sent by itself.",
+                  e.target.checked
+                    ? "Managers get it as the desk opens."
+                    : "It is no longer sent on its own.",
                 )
               }
             />

@@ -11,7 +11,7 @@ import { Empty } from "../../ui/Empty.tsx";
 import styles from "../setup/Setup.module.css";
 import own from "./Parked.module.css";
 
-/** Leads that are set aside: why, what still happens by itself, and when somebody looks again. */
+/** Leads that are set aside: why, what still happens on its own, and when somebody looks again. */
 export function ParkedView() {
   return (
     <App view="Parked">
@@ -45,7 +45,7 @@ function Parked() {
       {data.items.length === 0 && (
         <Empty title="Nobody is parked">
           <p>
-            Park a lead that will not buy for a while with <kbd>V</kbd> on the desk. It comes back by itself
+            Park a lead that will not buy for a while with <kbd>V</kbd> on the desk. It comes back on its own
             as soon as they write, call, ask again, or open one of our links.
           </p>
         </Empty>

@@ -48,7 +48,7 @@ export function BeginAgain() {
               </li>
             ))}
           </ul>
-          {making && <p role="status">Making it … this page loads again by itself.</p>}
+          {making && <p role="status">Making it … this page loads again on its own.</p>}
           {problem && <p role="alert">{problem}</p>}
         </Dialog>
       )}

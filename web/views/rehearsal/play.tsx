@@ -76,11 +76,11 @@ interface AdForm {
 /** Questions every form of the platform asks; what is left is the form's own. */
 const USUAL = new Set(["full_name", "email", "phone_number", "postal_code"]);
 
-type Way = "website" | "ad" | "call" | "text" | "email";
+type PlayedWay = "website" | "ad" | "call" | "text" | "email";
 
 /** Play the lead: fill in the website form or an ad form, or send a text. */
 export function PlayLead() {
-  const [way, setWay] = useState<Way>("website");
+  const [way, setWay] = useState<PlayedWay>("website");
   return (
     <section className={styles.play} aria-label="Play the lead">
       <h2>Play the lead</h2>

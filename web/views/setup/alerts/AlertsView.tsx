@@ -18,13 +18,13 @@ export function AlertsView() {
   );
 }
 
-const WAYS = [
+const COLUMNS = [
   { key: "chat", name: "Chat" },
   { key: "text", name: "Text" },
   { key: "email", name: "Email" },
   { key: "browser", name: "Browser" },
 ] as const;
-type Way = (typeof WAYS)[number]["key"];
+type AlertColumn = (typeof COLUMNS)[number]["key"];
 
 function Alerts() {
   const { data, error } = useAlerts();
@@ -42,7 +42,7 @@ function Alerts() {
   if (!data || !draft) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(kept);
   const waysOf = (about: string) => draft[about] ?? (person ? data.usual[about] : undefined) ?? [];
-  const toggle = (about: string, way: Way) => {
+  const toggle = (about: string, way: AlertColumn) => {
     const ways = waysOf(about);
     setDraft({ ...draft, [about]: ways.includes(way) ? ways.filter((w) => w !== way) : [...ways, way] });
   };
@@ -73,7 +73,7 @@ function Alerts() {
         <thead>
           <tr>
             <th>What happens</th>
-            {WAYS.map((w) => (
+            {COLUMNS.map((w) => (
               <th key={w.key}>{w.name}</th>
             ))}
             <th />
@@ -85,7 +85,7 @@ function Alerts() {
               <td>
                 {name} {urgent && <em className={styles.quiet}>at any hour</em>}
               </td>
-              {WAYS.map((w) => (
+              {COLUMNS.map((w) => (
                 <td key={w.key}>
                   <label className={styles.tick}>
                     <input

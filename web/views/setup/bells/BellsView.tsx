@@ -28,8 +28,8 @@ export function BellsView() {
   );
 }
 
-type Draft = Omit<SaveBells, "running">;
-const draftOf = ({ targets, ladders, late, counts }: BellsSetup): Draft => ({
+type BellsDraft = Omit<SaveBells, "running">;
+const draftOf = ({ targets, ladders, late, counts }: BellsSetup): BellsDraft => ({
   targets,
   ladders,
   late,
@@ -51,7 +51,7 @@ const NEW_LADDER: Ladder = {
   rungs: [{ fraction: 0.6, plusMinutes: 0, act: "nudge" }],
 };
 
-function newTarget(data: BellsSetup, draft: Draft, key: string): Target | null {
+function newTarget(data: BellsSetup, draft: BellsDraft, key: string): Target | null {
   const kind = data.kinds.find((k) => k.key === key);
   if (!kind) return null;
   const about = kind.key === "inquiry" ? undefined : kind.key;
@@ -75,11 +75,11 @@ function Bells() {
   const save = useChange();
   const [targetId, openTarget] = useInAddress("target");
   const [ladderId, openLadder] = useInAddress("ladder");
-  const [draft, setDraft] = useSetupDraft<Draft>("bells", data ? draftOf(data) : null);
+  const [draft, setDraft] = useSetupDraft<BellsDraft>("bells", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));
-  const put = (part: Partial<Draft>) => setDraft({ ...draft, ...part });
+  const put = (part: Partial<BellsDraft>) => setDraft({ ...draft, ...part });
   // What is begun stands in the draft once it is kept: leaving it leaves nothing behind.
   const putTarget = (target: Target) =>
     put({
@@ -182,7 +182,7 @@ function Bells() {
         ))}
       </div>
       <p className={setup.intro}>
-        Excused by themselves: tests through the real path, leads closed as no real inquiry or joined to
+        Excused on their own: tests through the real path, leads closed as no real inquiry or joined to
         another, and whoever asked to be called at a time: their bell waits until then.
       </p>
       <h2>When the desk was off</h2>
@@ -264,9 +264,9 @@ function Bells() {
 
 interface KindProps {
   readonly kind: BellsSetup["kinds"][number];
-  readonly draft: Draft;
+  readonly draft: BellsDraft;
   readonly sentences: BellsSetup["sentences"];
-  readonly onPut: (part: Partial<Draft>) => void;
+  readonly onPut: (part: Partial<BellsDraft>) => void;
   readonly onOpen: (id: string) => void;
 }
 
@@ -312,7 +312,7 @@ function Kind({ kind, draft, sentences, onPut, onOpen }: KindProps) {
 
 interface RowProps {
   readonly target: Target;
-  readonly draft: Draft;
+  readonly draft: BellsDraft;
   readonly sentence: string;
   readonly onOpen: () => void;
   readonly onSwitch: () => void;

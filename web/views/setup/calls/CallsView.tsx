@@ -44,7 +44,7 @@ function Calls() {
         </Button>
       </div>
       <p className={styles.intro}>
-        Whoever has called says with one key what came of it; what is set here follows by itself. The first
+        Whoever has called says with one key what came of it; what is set here follows on its own. The first
         nine can be chosen by number.
       </p>
       {outcomes.map((outcome, i) => (

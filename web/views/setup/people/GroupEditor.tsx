@@ -1,4 +1,4 @@
-import { WAYS, type Way } from "../../../../core/policy/people.ts";
+import { GROUP_WAYS, type GroupWay } from "../../../../core/policy/people.ts";
 import { useEditing } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
@@ -16,7 +16,7 @@ interface Props {
   readonly onClose: () => void;
 }
 
-const SAID: Readonly<Record<Way, string>> = {
+const SAID: Readonly<Record<GroupWay, string>> = {
   rotation: "Everybody who can have it in turn, one after the other.",
   weighted: "In turn, somebody of weight 3 three times as often as somebody of weight 1, spread evenly.",
   "fewest-open": "Whoever holds the fewest open leads.",
@@ -48,8 +48,8 @@ export function GroupEditor({ group, data, may, onClose }: Props) {
           <Choice
             label="Asked by"
             value={draft.way}
-            options={Object.entries(WAYS).map(([value, label]) => ({ value, label }))}
-            onChange={(way) => setDraft({ ...draft, way: way as Way })}
+            options={Object.entries(GROUP_WAYS).map(([value, label]) => ({ value, label }))}
+            onChange={(way) => setDraft({ ...draft, way: way as GroupWay })}
           />
           <p className={setup.quiet}>{SAID[draft.way]}</p>
           {draft.members.map(({ personId, weight }) => (

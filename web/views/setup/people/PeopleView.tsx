@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { WAYS } from "../../../../core/policy/people.ts";
+import { GROUP_WAYS } from "../../../../core/policy/people.ts";
 import { useInAddress } from "../../../live/address.ts";
 import { useMe } from "../../../live/queries.ts";
 import { usePeopleSetup } from "../../../live/routing-queries.ts";
@@ -122,7 +122,7 @@ function People() {
                   {g.name}
                 </button>
               </td>
-              <td>{WAYS[g.way]}</td>
+              <td>{GROUP_WAYS[g.way]}</td>
               <td>
                 {g.members
                   .map(({ personId, weight }) => {

@@ -10,7 +10,7 @@ import { SetupFrame } from "../SetupFrame.tsx";
 import { ReplyWayEditor } from "./ReplyWayEditor.tsx";
 import { WhatTheyGet } from "./WhatTheyGet.tsx";
 
-/** How every source answers by itself, with what one person would receive in sight. */
+/** How every source answers on its own, with what one person would receive in sight. */
 export function RepliesView() {
   return (
     <SetupFrame place="Replies">
@@ -44,7 +44,7 @@ function Replies() {
     <>
       <h1>Replies</h1>
       <p className={styles.intro}>
-        What goes out by itself as soon as an inquiry comes in. It never counts as a try: the bell runs on
+        What goes out on its own as soon as an inquiry comes in. It never counts as a try: the bell runs on
         until one of us has called or written.
       </p>
       <div className={styles.editor}>

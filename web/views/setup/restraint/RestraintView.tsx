@@ -37,8 +37,8 @@ function Restraint() {
     <>
       <h1>Restraint</h1>
       <p className={styles.intro}>
-        Holds for everything that goes out by itself. Whoever writes by hand is told and may go on; only after
-        an opt-out word no text goes at all.
+        Holds for everything that goes out on its own. Whoever writes by hand is told and may go on; only
+        after an opt-out word no text goes at all.
       </p>
       <div className={styles.fields}>
         <Field
@@ -160,7 +160,7 @@ function List() {
   const [wrong, setWrong] = useState<readonly string[]>([]);
   return (
     <>
-      <h2>Never by themselves</h2>
+      <h2>Never on their own</h2>
       <p className={styles.intro}>
         Numbers and addresses nothing automatic goes to, whatever lead they belong to. Paste a column of a
         spreadsheet to add many.

@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { type CatalogueField, namesFrom } from "../../../../core/lead/fields.ts";
-import { WAYS } from "../../../../core/policy/people.ts";
+import { GROUP_WAYS } from "../../../../core/policy/people.ts";
 import { ruleSentence } from "../../../../core/routing/sentence.ts";
 import { useEditing } from "../../../live/setup-draft.ts";
 import { Button } from "../../../ui/Button.tsx";
@@ -56,7 +56,7 @@ export function RuleEditor({ rule, data, onKeep, onClose }: Props) {
           onChange={(when) => put({ when })}
         />
         <h3>Offer to</h3>
-        <Target to={draft.to} data={data} onChange={(to) => put({ to })} />
+        <WhoGetsIt to={draft.to} data={data} onChange={(to) => put({ to })} />
         <div className={setup.row}>
           <Field
             label="Minutes each has to take it"
@@ -116,7 +116,7 @@ interface TargetProps {
   readonly onChange: (to: To) => void;
 }
 
-function Target({ to, data, onChange }: TargetProps) {
+function WhoGetsIt({ to, data, onChange }: TargetProps) {
   const choose = (key: string) => {
     const [kind, id = ""] = key.split(":");
     if (kind === "person") onChange({ person: id });
@@ -143,11 +143,11 @@ function Target({ to, data, onChange }: TargetProps) {
           label="Asked by"
           value={to.way ?? ""}
           options={[
-            { value: "", label: `the group’s own way, ${WAYS[group.way]}` },
-            ...Object.entries(WAYS).map(([value, label]) => ({ value, label })),
+            { value: "", label: `the group’s own way, ${GROUP_WAYS[group.way]}` },
+            ...Object.entries(GROUP_WAYS).map(([value, label]) => ({ value, label })),
           ]}
           onChange={(way) =>
-            onChange(way ? { group: to.group, way: way as keyof typeof WAYS } : { group: to.group })
+            onChange(way ? { group: to.group, way: way as keyof typeof GROUP_WAYS } : { group: to.group })
           }
         />
       )}

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { WAYS } from "../../../../core/policy/people.ts";
+import { GROUP_WAYS } from "../../../../core/policy/people.ts";
 import { useFairShare } from "../../../live/routing-queries.ts";
 import { Bars } from "../../../ui/Chart.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
@@ -59,7 +59,7 @@ function Group({ group }: { readonly group: FairShare["groups"][number] }) {
     <section aria-label={group.name}>
       <h2>{group.name}</h2>
       <p>
-        {group.offered} offers by {WAYS[group.way]}.
+        {group.offered} offers by {GROUP_WAYS[group.way]}.
         {group.jain !== null &&
           ` Jain’s index of what each got against what was due: ${group.jain.toFixed(3)}.`}{" "}
         {group.next ? (

@@ -174,7 +174,7 @@ export function MapRow({ name, value, mapped, guess, options, onSet, onNew }: Ma
         label={`What ${name} becomes`}
         quiet
         value={mapped?.to ?? "guess"}
-        options={[{ value: "guess", label: `by itself: ${guessed}` }, ...options]}
+        options={[{ value: "guess", label: `on its own: ${guessed}` }, ...options]}
         onChange={(to) => {
           if (to === "+") onNew();
           else if (to === "guess") onSet(null);
@@ -226,7 +226,7 @@ function More({
           label="Which part stands first"
           value={now.order ?? ""}
           options={[
-            { value: "", label: "the first name (a comma is read by itself)" },
+            { value: "", label: "the first name (a comma is read on its own)" },
             { value: "family-first", label: "the family name" },
           ]}
           onChange={(order) => {

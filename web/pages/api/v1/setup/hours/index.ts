@@ -5,7 +5,7 @@ import { toHours } from "../../../../../wire/shape-bells.ts";
 
 export const GET = serve("GET /setup/hours", ({ desk }) => toHours(desk));
 
-/** Change when the desk is open. Every running bell is reckoned anew at once, with the reason on each. */
+/** Change when the desk is open. Every running bell is reckoned again at once, with the reason on each. */
 export const POST = serve("POST /setup/hours", async ({ desk, me, body }) => {
   const { holidays, ...hours } = body;
   const changed = desk.office.change(me.id, (setup) =>
