@@ -143,23 +143,24 @@ describe("one thing that lies open", () => {
   });
 });
 
+const EMPTY = { note: "", words: "" };
+const NoteDialog = () => {
+  const [typed, keep, forget] = useKeptTyping("outcome:lead_1", EMPTY);
+  return (
+    <>
+      <input
+        aria-label="Note"
+        value={typed.note}
+        onChange={(e) => keep({ ...typed, note: e.target.value })}
+      />
+      <button type="button" onClick={forget}>
+        Done
+      </button>
+    </>
+  );
+};
+
 describe("what is typed into a dialog", () => {
-  const EMPTY = { note: "", words: "" };
-  const Dialog = () => {
-    const [typed, keep, forget] = useKeptTyping("outcome:lead_1", EMPTY);
-    return (
-      <>
-        <input
-          aria-label="Note"
-          value={typed.note}
-          onChange={(e) => keep({ ...typed, note: e.target.value })}
-        />
-        <button type="button" onClick={forget}>
-          Done
-        </button>
-      </>
-    );
-  };
   const note = () => screen.getByLabelText<HTMLInputElement>("Note");
   const write = (text: string) =>
     act(() => {
@@ -168,14 +169,14 @@ describe("what is typed into a dialog", () => {
       note().dispatchEvent(new Event("input", { bubbles: true }));
     });
   it("is there when it is opened again, and not once it was done", () => {
-    render(<Dialog />);
+    render(<NoteDialog />);
     write("Wants a bench");
     cleanup();
-    render(<Dialog />);
+    render(<NoteDialog />);
     expect(note().value).toBe("Wants a bench");
     act(() => screen.getByText("Done").click());
     cleanup();
-    render(<Dialog />);
+    render(<NoteDialog />);
     expect(note().value).toBe("");
   });
 });

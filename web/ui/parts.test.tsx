@@ -12,12 +12,14 @@ import { Toasts, useSay } from "./Toasts.tsx";
 
 afterEach(cleanup);
 
+let say: ReturnType<typeof useSay>;
+/** Lets a test speak. */
+const Speaker = () => {
+  say = useSay();
+  return null;
+};
+
 describe("toasts", () => {
-  let say: ReturnType<typeof useSay>;
-  const Speaker = () => {
-    say = useSay();
-    return null;
-  };
   beforeEach(() => {
     vi.useFakeTimers();
     render(
@@ -35,15 +37,15 @@ describe("toasts", () => {
       say.wrong("Not sent.");
       say.done("Given.", () => {});
     });
-    const after = (seconds: number) => {
+    const seenAfter = (seconds: number) => {
       act(() => vi.advanceTimersByTime(seconds * 1000));
       return shown();
     };
-    expect(after(5)).toMatch(/Logged.*Not sent.*Given/);
-    expect(after(2)).not.toContain("Logged");
-    expect(after(9)).not.toContain("Not sent");
+    expect(seenAfter(5)).toMatch(/Logged.*Not sent.*Given/);
+    expect(seenAfter(2)).not.toContain("Logged");
+    expect(seenAfter(9)).not.toContain("Not sent");
     expect(shown()).toContain("Given.");
-    expect(after(15)).toBe("");
+    expect(seenAfter(15)).toBe("");
   });
   it("take back the last that can be taken back, once, and say when there is none", () => {
     const undone: string[] = [];
@@ -80,19 +82,20 @@ describe("toasts", () => {
   });
 });
 
+const Opened = ({ onClose, empty = false }: { onClose: () => void; empty?: boolean }) => (
+  <Dialog title="Put it off" onClose={onClose}>
+    {empty ? (
+      <p>Looking …</p>
+    ) : (
+      <>
+        <input disabled aria-label="Not yours" />
+        <input aria-label="When" />
+      </>
+    )}
+  </Dialog>
+);
+
 describe("a dialog", () => {
-  const Opened = ({ onClose, empty = false }: { onClose: () => void; empty?: boolean }) => (
-    <Dialog title="Put it off" onClose={onClose}>
-      {empty ? (
-        <p>Looking …</p>
-      ) : (
-        <>
-          <input disabled aria-label="Not yours" />
-          <input aria-label="When" />
-        </>
-      )}
-    </Dialog>
-  );
   it("has its name, and the focus on the first thing one can do in it", async () => {
     render(<Opened onClose={() => {}} />);
     expect(await screen.findByRole("dialog", { name: "Put it off" })).toBeTruthy();
@@ -115,16 +118,18 @@ describe("a dialog", () => {
   });
 });
 
+const TABS = [
+  { key: "a", name: "What happened" },
+  { key: "b", name: "Facts" },
+  { key: "c", name: "Files" },
+] as const;
+
+const Shown = () => {
+  const [chosen, setChosen] = useState<"a" | "b" | "c">("a");
+  return <Tabs label="About the lead" tabs={TABS} chosen={chosen} onChoose={setChosen} />;
+};
+
 describe("tabs", () => {
-  const TABS = [
-    { key: "a", name: "What happened" },
-    { key: "b", name: "Facts" },
-    { key: "c", name: "Files" },
-  ] as const;
-  const Shown = () => {
-    const [chosen, setChosen] = useState<"a" | "b" | "c">("a");
-    return <Tabs label="About the lead" tabs={TABS} chosen={chosen} onChoose={setChosen} />;
-  };
   const chosen = () => screen.getByRole("tab", { selected: true }).textContent!.trim();
   it("move with the arrows, round both ends, and the focus goes along", async () => {
     const user = userEvent.setup();
