@@ -1,7 +1,7 @@
 import { execFileSync, spawn } from "node:child_process";
 import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { install, root } from "./lib.mjs";
+import { packages, root } from "./lib.mjs";
 
 /**
  * `npm run check`: types (TypeScript's native compiler for modules, Astro's own check for pages), style, the floors of
@@ -48,7 +48,7 @@ function share() {
   return { tests: lines(tests), all: lines(code) };
 }
 
-await install();
+packages();
 const results = await Promise.all(CHECKS.map(tried));
 for (const { name, said, isGood, seconds } of results) {
   if (!isGood) console.log(said);

@@ -46,18 +46,25 @@ export const WORKERS = {
 
 const DATABASE = join(root, "node_modules/better-sqlite3/build/Release/better_sqlite3.node");
 
-/**
- * Install the packages when they are missing or older than the lock file. The database compiles for about two
- * minutes on one core; the promise given resolves when it can be used, and whatever needs it must wait for that.
- */
-export function install() {
+/** Install the packages when they are missing or older than the lock file. The database is not compiled by this. True when any were installed. */
+export function packages() {
   const marker = join(root, "node_modules", ".package-lock.json");
-  const fresh =
-    existsSync(marker) && statSync(marker).mtimeMs >= statSync(join(root, "package-lock.json")).mtimeMs;
-  if (fresh && existsSync(DATABASE)) return Promise.resolve();
+  if (existsSync(marker) && statSync(marker).mtimeMs >= statSync(join(root, "package-lock.json")).mtimeMs)
+    return false;
   console.log("Installing packages …");
   // Not `npm ci`: some registries leave other platforms' optional packages out of the lock, and it refuses such a file.
   run("npm", ["install", "--ignore-scripts", "--no-save", "--no-fund", "--no-audit"]);
+  return true;
+}
+
+/**
+ * Install the packages and compile the database where that is due. It compiles for about two minutes on one core; the
+ * promise given resolves when it can be used, and whatever needs it must wait for that. What needs no database, and
+ * may be run by what compiles it, calls `packages`: a second compiler would take the first one's files away.
+ */
+export function install() {
+  const isNew = packages();
+  if (!isNew && existsSync(DATABASE)) return Promise.resolve();
   console.log("Compiling the database, about two minutes; other work goes on meanwhile …");
   const compiling = spawn("npm", ["rebuild", "better-sqlite3"], { cwd: root, stdio: "inherit" });
   return new Promise((resolve) =>

@@ -21,7 +21,7 @@ if (missing.length > 0) {
 }
 
 const quiet = { ASTRO_TELEMETRY_DISABLED: "1", CI: process.env.CI ?? "" };
-// Checked while it is built: neither waits for the other, and both for the database's native part.
+// Checked while it is built and the database compiles: none of the three waits for another.
 const checkLog = join(mkdtempSync(join(tmpdir(), "kite-bell-check-")), "check.log");
 const log = openSync(checkLog, "w");
 const check = spawn("npm", ["run", "-s", "check"], {
