@@ -29,7 +29,7 @@ export type AdFormDetails = z.infer<typeof Form>;
 export class NotConnected extends Error {}
 
 const TOKEN = "ads-token";
-/** How far back before the last inquiry a catch-up looks (ms): what was being delivered when the desk went down. */
+/** How far back before the last time a catch-up looks (ms): what was on its way to the platform's record just then. */
 const OVERLAP = 3_600_000;
 const HOW_LONG = 10_000;
 /** How often what the platform could not deliver is asked for (ms). */
@@ -155,8 +155,8 @@ export class AdConnector {
     const { formId } = source.adForm;
     const { questions } = await this.form(formId);
     this.#desk.sources.noteQuestions(source, questions);
-    const last = this.#desk.sources.lastInquiry(source.id);
-    const since = new Date(last === null ? 0 : last - OVERLAP).toISOString();
+    const asked = this.#desk.clock.now();
+    const since = new Date(Math.max(0, this.#desk.sources.missedSince(source.id) - OVERLAP)).toISOString();
     const { items } = await this.#ask(
       `/forms/${encodeURIComponent(formId)}/submissions?since=${since}`,
       Submissions,
@@ -168,6 +168,7 @@ export class AdConnector {
       await this.#desk.intake.submit(source, { contentType: "application/json", headers: {}, raw });
       if (this.#desk.sources.count(source.id) > before) fresh++;
     }
+    this.#desk.sources.noteFetched(source.id, asked);
     return { fetched: items.length, fresh };
   }
 

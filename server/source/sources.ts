@@ -33,6 +33,8 @@ interface SourceState {
   /** Questions of the ad form as fetched last, when they differ from those mapped. */
   readonly questions?: AdFormLink["questions"];
   readonly failure?: { readonly at: number; readonly said: string } | null;
+  /** Up to when (epoch ms) everything the ad platform has was fetched. */
+  readonly fetchedUpTo?: number;
 }
 
 export interface SourceHealth {
@@ -184,6 +186,18 @@ export class Sources {
   /** The questions of the source's ad form as fetched last. */
   questions(source: Source): AdFormLink["questions"] | null {
     return this.#state(source.id).questions ?? null;
+  }
+
+  noteFetched(sourceId: string, upTo: number): void {
+    this.#remember(sourceId, { fetchedUpTo: upTo });
+  }
+
+  /**
+   * From when on something may have been missed (epoch ms): since it was last fetched, whatever has been delivered
+   * meanwhile; before it ever was, since the last inquiry.
+   */
+  missedSince(sourceId: string): number {
+    return this.#state(sourceId).fetchedUpTo ?? this.lastInquiry(sourceId) ?? 0;
   }
 
   noteFailure(sourceId: string, said: string | null): void {
