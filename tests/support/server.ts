@@ -41,6 +41,11 @@ export async function startServer(
     env: { ...process.env, ...env },
     stdio: node.length > 0 ? ["ignore", "pipe", "pipe", "ipc"] : ["ignore", "pipe", "pipe"],
   });
+  return running(child);
+}
+
+/** A server that was started just now, once it says that it is ready. */
+export async function running(child: ChildProcess): Promise<Running> {
   const gone = new Promise<void>((resolve) => child.once("exit", () => resolve()));
   let said = "";
   const origin = await new Promise<string>((resolve, reject) => {
