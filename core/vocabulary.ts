@@ -50,3 +50,6 @@ export type OptWord = "stop" | "start" | "help";
 export type Channel = "website" | "ad-form" | "call" | "text" | "email" | "document" | "spreadsheet" | "hand";
 
 export type StepKind = "call" | "text" | "email" | "task";
+
+/** Stages of a lead that the desk itself sets, as they are kept. */
+export const STAGE = { fresh: "New", tried: "Being tried", talking: "Talking" } as const;

@@ -389,11 +389,14 @@ const templates: readonly Template[] = [
 const policies: Policies = {
   ...USUAL,
   version: 1,
+  settled: ["company", "hours", "tried"],
   company: {
     name: "Tarnholt Bathworks",
     email: "hello@tarnholt.example",
     textLine: "+17205550102",
     currency: "USD",
+    country: "US",
+    languages: ["en", "fr", "es"],
   },
   desk: deskHours,
   products,

@@ -14,21 +14,21 @@ describe("phone numbers", () => {
     ["1-303-555-0123", "+13035550123"],
     ["303 555 0123 ext. 4", "+13035550123"],
     ["+44 20 7946 0018", "+442079460018"],
-  ])("%s is %s", (written, e164) => expect(toE164(written)).toBe(e164));
+  ])("%s is %s", (written, e164) => expect(toE164(written, "US")).toBe(e164));
 
   // NANP: area and exchange codes are [2-9]XX. ITU-T E.164: at most 15 digits.
   it.each(["103 555 0123", "303 155 0123", "12", "", "call me", "+1234567890123456"])(
     "%s is none",
-    (written) => expect(toE164(written)).toBeNull(),
+    (written) => expect(toE164(written, "US")).toBeNull(),
   );
 
   it("is idempotent and never longer than E.164 allows, whatever is written", () => {
     fc.assert(
       fc.property(fc.oneof(fc.string(), fc.stringMatching(/^\+?[0-9 ()-]{6,18}$/)), (written) => {
-        const e164 = toE164(written);
+        const e164 = toE164(written, "US");
         if (e164 === null) return;
         expect(e164).toMatch(/^\+\d{2,15}$/);
-        expect(toE164(e164)).toBe(e164);
+        expect(toE164(e164, "US")).toBe(e164);
       }),
     );
   });
@@ -47,7 +47,7 @@ describe("phone numbers", () => {
       fc.property(
         number,
         dress,
-        (n, dressed) => toE164(dressed(n)) === (parsePhoneNumberFromString(n, "US")?.number ?? null),
+        (n, dressed) => toE164(dressed(n), "US") === (parsePhoneNumberFromString(n, "US")?.number ?? null),
       ),
     );
   });

@@ -271,7 +271,7 @@ describe("the bell", () => {
     desk.advance(60 * MIN);
     expect(count(id, "stood-by")).toBe(0);
     expect(lead(id)).toMatchObject({
-      stage: "In conversation",
+      stage: "Talking",
       reached: true,
       bell: { state: "answered", rangAt: at("2026-03-04T09:05:00") },
     });

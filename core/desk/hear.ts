@@ -2,6 +2,7 @@ import type { EventData } from "../lead/events.ts";
 import { ownLine } from "../message/reply.ts";
 import { optWord } from "../message/restraint.ts";
 import { merge } from "../message/template.ts";
+import { textIn } from "../policy/company.ts";
 import type { Signal } from "../policy/parking.ts";
 import { refuse } from "../refusal.ts";
 import type { OptWord } from "../vocabulary.ts";
@@ -49,7 +50,7 @@ function heed(draft: Draft, message: Heard, word: OptWord): void {
     draft.add("stop-lifted", { channel, said });
   }
   const texts = setup.policies.restraint.answers[word];
-  const template = texts[draft.lead.facts.language] ?? texts.en;
+  const template = textIn(texts, draft.lead.facts.language, setup.policies.company);
   if (!template) return;
   const answer = merge(template, setup, draft.lead);
   const source = setup.sources.find((s) => s.id === draft.lead.sourceId);

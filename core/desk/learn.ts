@@ -1,6 +1,7 @@
 import { toEmail } from "../contact/email.ts";
 import { toE164 } from "../contact/phone.ts";
-import { findProduct, findTerritory } from "../intake/understand.ts";
+import { findTerritory } from "../intake/territory.ts";
+import { findProduct } from "../intake/understand.ts";
 import type { LearnedFacts } from "../lead/inquiry.ts";
 import type { Lead, Related } from "../lead/lead.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
@@ -61,9 +62,13 @@ function readWritten(world: World, lead: Lead, written: Written, errors: Errors)
   if (written.tags) top.tags = [...new Set(written.tags.map((t) => t.trim().toLowerCase()).filter(Boolean))];
   if (written.emails) top.emails = readEmails(written.emails, errors);
   if (written.phones) {
-    top.phones = readPhones(written.phones, errors);
+    const { country } = policies.company;
+    top.phones = readPhones(written.phones, country, errors);
     facts.kinds = Object.fromEntries(
-      written.phones.flatMap(({ number, kind }) => (kind && toE164(number) ? [[toE164(number)!, kind]] : [])),
+      written.phones.flatMap(({ number, kind }) => {
+        const phone = kind && toE164(number, country);
+        return phone ? [[phone, kind]] : [];
+      }),
     );
   }
   if (written.product !== undefined) {
@@ -85,7 +90,7 @@ function readWritten(world: World, lead: Lead, written: Written, errors: Errors)
       written.postalCode === undefined
         ? lead.facts.postalCode
         : some(written.postalCode.toUpperCase().replace(/\s+/g, ""));
-    const territory = findTerritory(policies, postalCode, top.phones ?? lead.phones);
+    const territory = findTerritory(policies.territories, postalCode, top.phones ?? lead.phones);
     Object.assign(facts, { postalCode, territory: territory?.key ?? null, zone: territory?.zone ?? null });
   }
   if (written.own) facts.own = { ...lead.facts.own, ...readOwn(world, lead, written.own, errors) };
@@ -101,9 +106,9 @@ function readEmails(written: readonly string[], errors: Errors): string[] {
   });
 }
 
-function readPhones(written: NonNullable<Written["phones"]>, errors: Errors): string[] {
+function readPhones(written: NonNullable<Written["phones"]>, country: string, errors: Errors): string[] {
   return written.flatMap(({ number }, i) => {
-    const phone = toE164(number);
+    const phone = toE164(number, country);
     if (!phone && number.trim())
       errors.push({ path: `phones.${i}`, message: `“${number}” is not a phone number that can be called.` });
     return phone ?? [];

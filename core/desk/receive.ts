@@ -2,6 +2,7 @@ import { WEIGHTS } from "../contact/likely.ts";
 import type { Actor, Trace } from "../lead/event.ts";
 import type { InquiryFacts } from "../lead/inquiry.ts";
 import type { MaybeSame } from "../lead/lead.ts";
+import { usualLanguage } from "../policy/company.ts";
 import { personOf } from "../policy/setup.ts";
 import type { Source } from "../policy/source.ts";
 import { refuse } from "../refusal.ts";
@@ -53,13 +54,18 @@ export function receive(world: World, inquiry: Inquiry): Decided {
       "ownerId",
     );
   const draft = new Draft(world, { kind: "desk" });
+  // Whoever is new and says nothing of it is written to in the company's usual language.
+  const facts =
+    world.lead || inquiry.facts.language
+      ? inquiry.facts
+      : { ...inquiry.facts, language: usualLanguage(world.setup.policies.company) };
   draft.add(
     "inquiry",
     {
       inquiryId: inquiry.inquiryId,
       sourceId: source.id,
       channel: source.channel,
-      facts: inquiry.facts,
+      facts,
       match: world.lead ? "sure" : "new",
       on: inquiry.matchedOn,
       mapping: source.mapping.version,

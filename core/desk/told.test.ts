@@ -31,17 +31,25 @@ describe("somebody who can't be told", () => {
     expect(offered).not.toContain("p_mara");
   });
   it("by any way the house has set up goes on no standby either: the lead is listed", () => {
-    const bench = new Bench();
+    const people = tarnholt.people.map((p) => ({ ...p, email: "" }));
+    const bench = new Bench({ ...tarnholt, people });
     const id = bench.arrive();
-    const world = { ...bench.desk.look(id), unset: new Set<MessageWay>(["text", "email", "chat"]) };
+    const world = { ...bench.desk.look(id), unset: new Set<MessageWay>(["text", "chat"]) };
     const decision = route(world, { ...bench.lead(id), handOff: null });
     expect(decision.kind).toBe("list");
     expect(decision.trace.steps.filter((s) => s.kind === "standby").map((s) => s.result)).not.toContain(
       "yes",
     );
-    expect(whyUntold(tarnholt, mara, world.unset)).toBe(
-      "can’t be told: team chat and texts and mail not set up",
+    expect(whyUntold(tarnholt, { ...mara, email: "" }, world.unset)).toBe(
+      "can’t be told: team chat and texts not set up",
     );
+  });
+  it("hears by the Desk in the browser where the house has set up no way at all: a house begins so", () => {
+    const bench = new Bench();
+    const id = bench.arrive();
+    const world = { ...bench.desk.look(id), unset: new Set<MessageWay>(["text", "email", "chat"]) };
+    expect(whyUntold(tarnholt, mara, world.unset)).toBeNull();
+    expect(route(world, { ...bench.lead(id), handOff: null }).kind).not.toBe("list");
   });
   it("as they have chosen is told by what works, of what can't wait and of that alone", () => {
     const person = {

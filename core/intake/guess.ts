@@ -45,9 +45,9 @@ const isName = (value: string) => {
 };
 
 /** What a value looks like, most telling first. Only the beginning of a long one is looked at. */
-const LOOKS: readonly [(value: string) => boolean, FactKey][] = [
+const LOOKS: readonly [(value: string, country: string) => boolean, FactKey][] = [
   [(v) => toEmail(v) !== null, "email"],
-  [(v) => v.length < 25 && /^\+?[\d\s().-]{7,}$/.test(v) && toE164(v) !== null, "phone"],
+  [(v, at) => v.length < 25 && /^\+?[\d\s().-]{7,}$/.test(v) && toE164(v, at) !== null, "phone"],
   [(v) => /^[A-Z]\d[A-Z]\s?\d[A-Z]\d$|^\d{5}(-\d{4})?$/i.test(v), "postal_code"],
   [isName, "name"],
   [(v) => v.split(/\s+/, 3).length === 3, "message"],
@@ -61,7 +61,7 @@ const LOOKED_AT = 400;
  */
 export function guessMapping(
   samples: readonly Fields[],
-  { fields: own, products }: Pick<Policies, "fields" | "products">,
+  { fields: own, products, company }: Pick<Policies, "fields" | "products" | "company">,
 ): Mapping["fields"] {
   const ours = products.flatMap((p) => [p.key, p.name, ...p.alsoCalled]).map((n) => n.toLowerCase());
   const names = [...new Set(samples.flatMap((s) => Object.keys(s)))];
@@ -85,7 +85,7 @@ export function guessMapping(
       out[name] = { to: "product" };
       continue;
     }
-    const look = LOOKS.find(([looksSo]) => most(looksSo))?.[1];
+    const look = LOOKS.find(([looksSo]) => most((v) => looksSo(v, company.country)))?.[1];
     if (!look || (claimed.has(look) && look !== "phone" && look !== "email")) continue;
     claimed.add(look);
     out[name] = { to: look };

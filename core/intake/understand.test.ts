@@ -4,7 +4,8 @@ import { tarnholt } from "../../demo/tarnholt.ts";
 import type { Source } from "../policy/source.ts";
 import { flatten } from "./fields.ts";
 import { guessFact } from "./guess.ts";
-import { findProduct, findTerritory, submissionId, understand } from "./understand.ts";
+import { findTerritory } from "./territory.ts";
+import { findProduct, submissionId, understand } from "./understand.ts";
 
 const { policies, sources } = tarnholt;
 const site = sources.find((s) => s.key === "plan-your-sauna")!;
@@ -154,10 +155,10 @@ describe("products and territories", () => {
     [null, undefined],
   ])("%s is %s", (written, key) => expect(findProduct(policies, written)?.key).toBe(key));
   it("the postal code tells more than the phone", () => {
-    expect(findTerritory(policies, "98101", ["+13035550100"])?.key).toBe("cascades");
-    expect(findTerritory(policies, null, ["+19025550100"])?.key).toBe("maritimes");
-    expect(findTerritory(policies, "99999X", ["+442079460018"])?.key).toBe("cascades");
-    expect(findTerritory(policies, null, [])).toBeNull();
+    expect(findTerritory(policies.territories, "98101", ["+13035550100"])?.key).toBe("cascades");
+    expect(findTerritory(policies.territories, null, ["+19025550100"])?.key).toBe("maritimes");
+    expect(findTerritory(policies.territories, "99999X", ["+442079460018"])?.key).toBe("cascades");
+    expect(findTerritory(policies.territories, null, [])).toBeNull();
   });
 });
 

@@ -1,14 +1,15 @@
 import { toEmail } from "../contact/email.ts";
-import { areaCode, type E164, toE164 } from "../contact/phone.ts";
+import { type E164, toE164 } from "../contact/phone.ts";
 import type { InquiryFacts } from "../lead/inquiry.ts";
 import type { BuiltInFact, FactKey, FieldMapping, PhoneKind } from "../policy/mapping.ts";
-import type { Product, Territory } from "../policy/market.ts";
+import type { Product } from "../policy/market.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
 import type { Policies } from "../policy/setup.ts";
 import type { Source } from "../policy/source.ts";
 import { CONTACT_WAYS } from "../vocabulary.ts";
 import type { Fields } from "./fields.ts";
 import { guessFact, isEnvelope, SUBMISSION } from "./guess.ts";
+import { findTerritory } from "./territory.ts";
 
 export type Understood =
   | { readonly ok: true; readonly facts: InquiryFacts }
@@ -39,7 +40,8 @@ export function understand(source: Source, policies: Policies, fields: Fields): 
   const first = (key: FactKey) => said.get(key)?.[0]?.value ?? null;
   const unread: string[] = [];
   const emails = readAll(all("email"), toEmail, unread);
-  const phones = readAll(all("phone"), toE164, unread);
+  const { country } = policies.company;
+  const phones = readAll(all("phone"), (text) => toE164(text, country), unread);
   const name = nameOf(said) ?? ([first("first_name"), first("last_name")].filter(Boolean).join(" ") || null);
   if (emails.length === 0 && phones.length === 0 && !(source.channel === "hand" && name))
     return {
@@ -51,7 +53,7 @@ export function understand(source: Source, policies: Policies, fields: Fields): 
   if (!product && first("product")) answers.product = first("product")!;
   const postalCode =
     first("postal_code")?.slice(0, 40).toUpperCase().replace(/\s+/g, "").slice(0, 12) ?? null;
-  const territory = findTerritory(policies, postalCode, phones);
+  const territory = findTerritory(policies.territories, postalCode, phones);
   return {
     ok: true,
     facts: {
@@ -159,7 +161,7 @@ function rareFacts(said: Said, policies: Policies, answers: Record<string, strin
   const kinds: Record<E164, PhoneKind> = {};
   for (const { value, by, field } of said.get("phone") ?? []) {
     const kind = by ? by.kind : MOBILE.test(field) ? "mobile" : undefined;
-    const phone = kind && toE164(value);
+    const phone = kind && toE164(value, policies.company.country);
     if (kind && phone) kinds[phone] = kind;
   }
   if (Object.keys(kinds).length > 0) rare.kinds = kinds;
@@ -237,19 +239,6 @@ export function findProduct(policies: Policies, written: string | null): Product
     policies.products.find((p) => names(p).some((n) => said.includes(n))) ??
     null
   );
-}
-
-/** The sales territory by postal code, else by the area code of a phone number; null when neither tells. */
-export function findTerritory(
-  policies: Policies,
-  postalCode: string | null,
-  phones: readonly E164[],
-): Territory | null {
-  const byPost =
-    postalCode && policies.territories.find((t) => t.postalPrefixes.some((p) => postalCode.startsWith(p)));
-  if (byPost) return byPost;
-  const codes = phones.map(areaCode);
-  return policies.territories.find((t) => codes.some((c) => c !== null && t.areaCodes.includes(c))) ?? null;
 }
 
 /** What an inquiry says that says nothing. */

@@ -1,8 +1,6 @@
+import { STAGE } from "../vocabulary.ts";
 import type { EventHead } from "./event.ts";
 import type { Lead } from "./lead.ts";
-
-/** Lead stages the engine itself sets; companies may rename what they show. */
-export const STAGE = { fresh: "New", working: "Working", talking: "In conversation" } as const;
 
 /**
  * What a lead is when nothing is known of it. Its parts are shared by all that begin with it: nothing of a lead is ever

@@ -1,5 +1,5 @@
 import type { BellKind } from "../policy/bells.ts";
-import { STAGE } from "./blank.ts";
+import { STAGE } from "../vocabulary.ts";
 import type { Change } from "./event.ts";
 import type { Bell, Lead, OtherBell } from "./lead.ts";
 
@@ -32,5 +32,5 @@ export function answer(bell: Bell | null, at: number): Bell | null {
 }
 
 export function earlier(stage: string): boolean {
-  return stage === STAGE.fresh || stage === STAGE.working;
+  return stage === STAGE.fresh || stage === STAGE.tried;
 }

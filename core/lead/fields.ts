@@ -9,7 +9,7 @@ import {
   type Operator,
 } from "../condition/tree.ts";
 import type { OwnFieldType, OwnValue } from "../policy/own-fields.ts";
-import type { Setup } from "../policy/setup.ts";
+import { languagesOf, type Setup, valueNames } from "../policy/setup.ts";
 import { clockTime, localDate, weekdayName } from "../time/words.ts";
 import type { Lead } from "./lead.ts";
 
@@ -65,7 +65,7 @@ export function catalogue(setup: Setup): CatalogueField[] {
     product: named(policies.products),
     territory: named(policies.territories),
     country: plain([...new Set(policies.territories.map((t) => t.country))]),
-    language: LANGUAGES,
+    language: languagesOf(setup).map((value) => ({ value, label: valueNames.language(value) })),
     tag: plain([
       ...new Set([...policies.tags.map((t) => t.name), ...setup.sources.flatMap((s) => s.mapping.tags)]),
     ]),
@@ -91,12 +91,6 @@ export function catalogue(setup: Setup): CatalogueField[] {
     return { ...field, type, operators: OPERATORS[type], choices: type === "yes-no" ? yesNo : field.choices };
   });
 }
-
-const LANGUAGES = [
-  { value: "en", label: "English" },
-  { value: "fr", label: "French" },
-  { value: "es", label: "Spanish" },
-] as const;
 
 /** Names as a catalogue has them; what it does not know is said as it is written. */
 export function namesFrom(fields: readonly Pick<CatalogueField, "key" | "choices">[]): Names {

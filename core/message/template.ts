@@ -1,6 +1,7 @@
 import { Liquid, type Template as Parsed } from "liquidjs";
 import type { Lead } from "../lead/lead.ts";
 import type { Template } from "../policy/answering.ts";
+import { textIn } from "../policy/company.ts";
 import type { Person } from "../policy/people.ts";
 import type { Setup } from "../policy/setup.ts";
 import { knownPath, mergeFields, mergeValues } from "./merge-fields.ts";
@@ -109,10 +110,10 @@ export function merge(source: string, setup: Setup, lead: Lead, owner?: Person):
     .trim();
 }
 
-/** Fill a template for a lead, in the lead's language where there is one, else English. Throws as {@link merge}. */
+/** Fill a template for a lead, in the lead's language where there is one ({@link textIn}). Throws as {@link merge}. */
 export function renderTemplate(template: Template, setup: Setup, lead: Lead, owner?: Person): Merged {
-  const text = template.texts[lead.facts.language] ?? template.texts.en;
-  if (!text) throw new Error(`Template ${template.id} has no text in English to fall back to.`);
+  const text = textIn(template.texts, lead.facts.language, setup.policies.company);
+  if (!text) throw new Error(`Template ${template.id} has no text.`);
   const one = (source: string) => merge(source, setup, lead, owner);
   // A subject is one line, whatever somebody wrote into a form.
   return { subject: text.subject ? one(text.subject).replace(/\s+/g, " ") : null, body: one(text.body) };

@@ -39,7 +39,7 @@ export interface Restraint {
     readonly start: readonly string[];
     readonly help: readonly string[];
   };
-  /** What is answered to those words, in the lead's language or in English. Liquid, as in templates. */
+  /** What is answered to those words, in the lead's language where there is one. Liquid, as in templates. */
   readonly answers: Readonly<Record<"stop" | "start" | "help", Readonly<Record<string, string>>>>;
 }
 
@@ -47,7 +47,7 @@ export interface Template {
   readonly id: string;
   readonly name: string;
   readonly channel: "email" | "text";
-  /** Per language; `en` is the fallback. */
+  /** Per language; the company's usual one is what others fall back to. */
   readonly texts: Readonly<Record<string, { readonly subject?: string; readonly body: string }>>;
   /** Files sent along with a mail. */
   readonly attachments?: readonly Attachment[];

@@ -13,6 +13,7 @@ const DEFAULTS: Pick<
   | "wakes"
   | "morning"
   | "sites"
+  | "settled"
 > = {
   setAside: { keepOwner: true, household: false },
   routing: { version: 1, publishedAt: 0, by: null, draft: null },
@@ -24,9 +25,14 @@ const DEFAULTS: Pick<
   wakes: [],
   morning: { on: false, ways: ["email"] },
   sites: [],
+  settled: ["company", "hours", "mail", "products", "territories", "replies", "tried"],
 };
+
+/** What was so for everybody before a company could say it. */
+const COMPANY = { country: "US", languages: ["en", "fr", "es"] };
 
 /** A setup as kept some versions ago, with everything filled in that has been added to policies since. */
 export function withDefaults(setup: Setup): Setup {
-  return { ...setup, policies: { ...DEFAULTS, ...setup.policies } };
+  const company = { ...COMPANY, ...setup.policies.company };
+  return { ...setup, policies: { ...DEFAULTS, ...setup.policies, company } };
 }

@@ -4,6 +4,7 @@ import type { AlertMatrix } from "./alerts.ts";
 import type { Replies, Restraint, Template } from "./answering.ts";
 import type { Ladder, LatePolicy, MorningPolicy, Target } from "./bells.ts";
 import type { BookingPolicy, OutcomePolicy } from "./calls.ts";
+import type { Company } from "./company.ts";
 import type { FactKey } from "./mapping.ts";
 import type { Product, Territory } from "./market.ts";
 import type { OwnField, TagMeaning } from "./own-fields.ts";
@@ -15,12 +16,7 @@ import type { Source } from "./source.ts";
 /** Everything the company has decided, as one immutable value; `version` grows with every change. */
 export interface Policies {
   readonly version: number;
-  readonly company: {
-    readonly name: string;
-    readonly email: string;
-    readonly textLine: string;
-    readonly currency: string;
-  };
+  readonly company: Company;
   readonly desk: Hours;
   readonly products: readonly Product[];
   /** Fields of the company's own, and what its tags mean. */
@@ -57,6 +53,8 @@ export interface Policies {
   readonly closeReasons: readonly string[];
   /** Sites of the company's own: where a click may be followed, with consent. */
   readonly sites: readonly string[];
+  /** First steps somebody has seen to, or does without. */
+  readonly settled: readonly string[];
   /** Team channel in chat that hears of bells and of leads nobody could take. */
   readonly teamChat: string;
 }
@@ -70,6 +68,12 @@ export interface Setup {
 }
 
 const people = new WeakMap<Setup, Map<string, Person>>();
+
+/** The settled steps with one put among them or taken out. */
+export function withStep(settled: readonly string[], step: string, isSettled: boolean): readonly string[] {
+  if (settled.includes(step) === isSettled) return settled;
+  return isSettled ? [...settled, step] : settled.filter((s) => s !== step);
+}
 
 /** The person with that id, or undefined. */
 export function personOf(setup: Setup, id: string | null | undefined): Person | undefined {
@@ -85,6 +89,18 @@ export function personOf(setup: Setup, id: string | null | undefined): Person | 
 /** A name to say, also when the person is gone. */
 export function nameOf(setup: Setup, id: string | null | undefined): string {
   return personOf(setup, id)?.name ?? "somebody no longer here";
+}
+
+/** Languages that occur: the company's own first, then what anybody speaks or something is written in. */
+export function languagesOf({ policies, people: all }: Setup): readonly string[] {
+  return [
+    ...new Set([
+      ...policies.company.languages,
+      ...policies.territories.map((t) => t.language),
+      ...policies.templates.flatMap((t) => Object.keys(t.texts)),
+      ...all.flatMap((p) => p.languages),
+    ]),
+  ];
 }
 
 const LANGUAGE_NAMES = new Intl.DisplayNames("en", { type: "language" });

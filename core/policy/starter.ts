@@ -1,4 +1,5 @@
 import type { Hours } from "../time/calendar.ts";
+import { STAGE } from "../vocabulary.ts";
 import type { ReplyWay } from "./answering.ts";
 import type { OutcomePolicy } from "./calls.ts";
 import { NO_MAPPING } from "./mapping.ts";
@@ -234,7 +235,7 @@ export const USUAL = {
     quiet: ["chat", "email"],
   },
   passReasons: ["On another call", "Driving", "Not my product", "Already know them", "Finished for today"],
-  stages: ["New", "Working", "In conversation", "Qualified", "Handed over"],
+  stages: [...Object.values(STAGE), "Qualified", "Handed over"],
   closeReasons: ["Bought elsewhere", "No fit", "Not interested now", "Not a real inquiry", "Never reached"],
   setAside: { keepOwner: true, household: true },
   turns: { pass: "kept", lapse: "kept", badReasons: ["Not a real inquiry"] },
@@ -281,7 +282,14 @@ export function starter(now: number): Setup {
   const policies: Policies = {
     ...USUAL,
     version: 1,
-    company: { name: "Your company", email: "desk@localhost", textLine: "", currency: "USD" },
+    company: {
+      name: "Your company",
+      email: "desk@localhost",
+      textLine: "",
+      currency: "USD",
+      country: "US",
+      languages: ["en"],
+    },
     desk: office("Etc/UTC"),
     products: [],
     fields: [],
@@ -305,6 +313,7 @@ export function starter(now: number): Setup {
       ]),
     ),
     teamChat: "",
+    settled: [],
     replies: { usual: NO_REPLY, again: { hours: 24, email: null, text: null } },
   };
   const hand = {

@@ -32,8 +32,16 @@ export function messagesFor(
 
 const WAY_NAMES: Readonly<Record<MessageWay, string>> = { chat: "team chat", text: "texts", email: "mail" };
 
-/** Why somebody would not hear of an offer, in words; null when they would. */
-export function whyUntold(setup: Setup, person: Person, unset?: ReadonlySet<MessageWay>): string | null {
+/**
+ * Why somebody would not hear of an offer, in words; null when they would. Where no way out is set up at all, the Desk in
+ * the browser is how everybody hears: a house begins so.
+ */
+export function whyUntold(
+  setup: Setup,
+  person: Person,
+  unset: ReadonlySet<MessageWay> = NONE,
+): string | null {
+  if (MESSAGE_WAYS.every((way) => unset.has(way))) return null;
   if (messagesFor(setup, person, "hand-off", unset).length > 0) return null;
   const has = MESSAGE_WAYS.filter((way) => reachedAt(person, way) !== "");
   return has.length === 0

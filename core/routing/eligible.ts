@@ -1,4 +1,5 @@
 import type { Lead } from "../lead/lead.ts";
+import { usualLanguage } from "../policy/company.ts";
 import { type Person, presence } from "../policy/people.ts";
 import { type Setup, valueNames } from "../policy/setup.ts";
 import { whyUntold } from "../policy/told.ts";
@@ -43,7 +44,7 @@ function whyNoFit(person: Person, lead: Lead, setup: Setup): string | null {
     return `does not sell ${valueNames.product(setup, product)}`;
   if (territory && person.territories && !person.territories.includes(territory))
     return `does not cover ${valueNames.territory(setup, territory)}`;
-  if (language !== "en" && !person.languages.includes(language))
+  if (language !== usualLanguage(setup.policies.company) && !person.languages.includes(language))
     return `does not speak ${valueNames.language(language)}`;
   return null;
 }
@@ -62,7 +63,7 @@ export function skillMatch(person: Person, lead: Lead, setup: Setup): { points: 
     points += 2 + 1 / person.territories.length;
     because.push(`covers ${valueNames.territory(setup, territory)}`);
   }
-  if (language !== "en" && person.languages.includes(language)) {
+  if (language !== usualLanguage(setup.policies.company) && person.languages.includes(language)) {
     points += 2;
     because.push(`speaks ${valueNames.language(language)}`);
   }

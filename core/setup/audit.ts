@@ -16,10 +16,11 @@ const CALLED: Partial<Record<keyof Policies, string>> = {
   desk: "desk hours",
   teamChat: "the team's chat",
   completeness: "what makes a lead complete",
+  sites: "the company’s own sites",
 };
 
 /** Things that change on their own or are told apart elsewhere. */
-const QUIET: ReadonlySet<string> = new Set(["version", "routing"]);
+const QUIET: ReadonlySet<string> = new Set(["version", "routing", "settled"]);
 
 /** What differs between two setups, in words and whole: for whoever asks later who changed what. */
 export function alterations(before: Setup, after: Setup): Altered[] {

@@ -92,7 +92,7 @@ describe("desk hours", () => {
 });
 
 describe("parking", () => {
-  const parking = { slowPlans, wakes, sites: [] as readonly string[] };
+  const parking = { slowPlans, wakes };
   const plan = (more: object) => ({ ...parking, slowPlans: [{ ...slowPlans[0]!, ...more }] });
   const wakeRule = (more: Partial<WakeRule>) => ({ ...parking, wakes: [{ ...wakes[0]!, ...more }] });
   it.each([
@@ -103,11 +103,8 @@ describe("parking", () => {
     ["a rule’s name", wakeRule({ name: "" }), "wakes.0.name"],
     ["a signal", wakeRule({ signals: [] }), "wakes.0.signals"],
     ["a calm-down that ends", wakeRule({ calmHours: 9_999 }), "wakes.0.calmHours"],
-    ["sites as they are written", { ...parking, sites: ["https://www.example.com/x"] }, "sites"],
   ])("needs %s", (_what, change, path) => expect(at(changeParking(tarnholt, change))).toBe(path));
-  it("tidies sites, and keeps plans that a ladder parks into", () => {
-    const changed = changeParking(tarnholt, { ...parking, sites: [" WWW.Tarnholt.example ", ""] });
-    expect(changed.ok && changed.setup.policies.sites).toEqual(["www.tarnholt.example"]);
+  it("keeps plans that a ladder parks into", () => {
     const used = withRung({ act: "park", planId: slowPlans[0]!.id });
     const setup = { ...tarnholt, policies: { ...policies, ladders: used.ladders } };
     expect(at(changeParking(setup, { ...parking, slowPlans: [] }))).toBe("slowPlans");

@@ -1,6 +1,6 @@
 import type { Ladder, LatePolicy, MorningPolicy, Rung, Target } from "../policy/bells.ts";
 import type { SlowPlan, WakeRule } from "../policy/parking.ts";
-import type { Policies, Setup } from "../policy/setup.ts";
+import { type Policies, type Setup, withStep } from "../policy/setup.ts";
 import { type Refused, refuse } from "../refusal.ts";
 import type { DaySpan, Hours } from "../time/calendar.ts";
 import { spansOn } from "../time/calendar.ts";
@@ -110,7 +110,8 @@ export function changeDeskHours(
   }
   if (Object.values(desk.week).every((spans) => (spans ?? []).length === 0))
     return wrong("A desk that never opens rings no bell.", "desk.week", "It is never open");
-  return hoursProblem(desk, "desk") ?? put(setup, change);
+  const settled = withStep(setup.policies.settled, "hours", true);
+  return hoursProblem(desk, "desk") ?? put(setup, { ...change, settled });
 }
 
 /** What is wrong with the open spans of a day, in words; null when they can be used. */
@@ -159,7 +160,6 @@ export function changeParking(
   change: {
     readonly slowPlans: readonly SlowPlan[];
     readonly wakes: readonly WakeRule[];
-    readonly sites: readonly string[];
   },
 ): Changed {
   const { slowPlans, wakes } = change;
@@ -184,10 +184,7 @@ export function changeParking(
       `Take the slow plan out of ${gone.by} before removing it.`,
       "slowPlans",
     );
-  const sites = change.sites.map((s) => s.trim().toLowerCase()).filter(Boolean);
-  const odd = sites.find((s) => !/^[a-z0-9.-]+(:\d+)?$/.test(s));
-  if (odd) return wrong(`“${odd}” is no site: write it as www.example.com.`, "sites");
-  return put(setup, { slowPlans, wakes, sites });
+  return put(setup, { slowPlans, wakes });
 }
 
 function planProblem(setup: Setup, plan: SlowPlan, path: string): Refused | null {

@@ -130,7 +130,7 @@ export function savePerson(setup: Setup, person: Person): Changed {
       `${twin.name} has ${email} already.`,
       "email",
     );
-  const phone = person.phone.trim() ? toE164(person.phone) : "";
+  const phone = person.phone.trim() ? toE164(person.phone, setup.policies.company.country) : "";
   if (phone === null)
     return refuse(
       "not-a-phone-number",
@@ -168,6 +168,22 @@ function lastAdministrator(setup: Setup, person: Person): Refused | null {
         "Make somebody else administrator first, or nobody could.",
         "role",
       );
+}
+
+/** Put somebody into these groups and no others; where they are a member already their weight stays. */
+export function inGroups(setup: Setup, personId: string, groupIds: readonly string[]): Changed {
+  const unknown = groupIds.find((id) => !setup.groups.some((g) => g.id === id));
+  if (unknown !== undefined)
+    return refuse("no-such-group", 422, "No such group", `There is no group “${unknown}”.`, "groups");
+  const groups = setup.groups.map((g) => {
+    const isIn = g.members.some((m) => m.personId === personId);
+    if (isIn === groupIds.includes(g.id)) return g;
+    const members = isIn
+      ? g.members.filter((m) => m.personId !== personId)
+      : [...g.members, { personId, weight: 1 }];
+    return { ...g, members };
+  });
+  return { ok: true, setup: { ...setup, groups } };
 }
 
 /** Somebody leaves: nothing is offered to them any more; what they did keeps their name. */

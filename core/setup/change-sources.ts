@@ -22,12 +22,14 @@ export interface SourceChange {
 }
 
 /** A line as it is kept: a number in E.164, or an address. Null when it is neither. */
-function readLine(channel: Channel, written: string): string | null {
-  return channel === "call" || channel === "text" ? toE164(written) : toEmail(written);
+function readLine(setup: Setup, channel: Channel, written: string): string | null {
+  return channel === "call" || channel === "text"
+    ? toE164(written, setup.policies.company.country)
+    : toEmail(written);
 }
 
 function lineProblem(setup: Setup, channel: Channel, written: string, but?: string): Problem | null {
-  const line = readLine(channel, written);
+  const line = readLine(setup, channel, written);
   if (!line)
     return refuse(
       "not-a-line",
@@ -75,7 +77,7 @@ export function addSource(
   let key = base;
   for (let i = 2; taken(key); i++) key = `${base}-${i}`;
   const usual = setup.sources.find((s) => s.channel === made.channel) ?? setup.sources[0];
-  const line = made.line ? readLine(made.channel, made.line) : null;
+  const line = made.line ? readLine(setup, made.channel, made.line) : null;
   const source: Source = {
     id: made.id,
     key,
@@ -110,7 +112,7 @@ export function changeSource(
   const next: Source = {
     ...source,
     ...defined(rest),
-    ...(line && replaced(source, readLine(source.channel, line)!)),
+    ...(line && replaced(source, readLine(setup, source.channel, line)!)),
     ...(mapping && { mapping: { ...mapping, version } }),
   };
   if (change.state === "live" && source.state !== "live") {
@@ -148,6 +150,17 @@ function formProblem(form: WebForm): Problem | null {
   if (twice)
     return refuse("asked-twice", 422, "Asked twice", `Two questions are called “${twice}”.`, "form.fields")
       .problem;
+  for (const { name, label, choices } of form.fields) {
+    const shared = choices.find((c, i) => choices.findIndex((o) => o.value === c.value) !== i);
+    if (shared)
+      return refuse(
+        "chosen-twice",
+        422,
+        "Chosen twice",
+        `“${label || name}” offers “${shared.label}” twice: nobody could tell which was chosen.`,
+        "form.fields",
+      ).problem;
+  }
   const bare = form.fields.find((f) => f.type === "choice" && f.choices.length === 0);
   if (bare)
     return refuse(

@@ -1,7 +1,8 @@
 import { checkTemplate, type TemplateFault } from "../message/template.ts";
 import { ALERTS, URGENT } from "../policy/alerts.ts";
 import type { Replies, ReplyPolicy, Restraint, Template } from "../policy/answering.ts";
-import type { Setup } from "../policy/setup.ts";
+import { usualLanguage } from "../policy/company.ts";
+import { type Setup, valueNames } from "../policy/setup.ts";
 import { type Refused, refuse } from "../refusal.ts";
 import type { AlertWay } from "../vocabulary.ts";
 
@@ -46,14 +47,17 @@ export function saveTemplate(setup: Setup, template: Template): Changed {
       `There is a template “${name}” already. Choose another name.`,
       "name",
     );
-  if (!template.texts.en?.body.trim())
+  const usual = usualLanguage(setup.policies.company);
+  if (!template.texts[usual]?.body.trim()) {
+    const language = valueNames.language(usual);
     return refuse(
-      "no-english-text",
+      "no-usual-text",
       422,
-      "No English text",
-      "English is what other languages fall back to. Write it first.",
-      "texts.en.body",
+      `No ${language} text`,
+      `${language} is what other languages fall back to. Write it first.`,
+      `texts.${usual}.body`,
     );
+  }
   const [wrong] = faultsOf(template, setup);
   if (wrong) {
     const { message, line, column } = wrong.fault;

@@ -28,10 +28,11 @@ export type Reported =
 
 /** A call rings, was answered, missed or recorded. What has ended is taken in like every other inquiry. */
 export async function reportCall(desk: Desk, report: CallReport): Promise<Reported> {
-  const line = toE164(report.to);
+  const { country } = desk.setup.policies.company;
+  const line = toE164(report.to, country);
   const source = line ? sourceOfLine(desk.setup.sources, ["call"], line) : undefined;
   if (!source) return { ok: false, status: 404, said: `${report.to} is no line of this desk.` };
-  const from = toE164(report.from);
+  const from = toE164(report.from, country);
   if (report.state === "ringing") {
     const known = from ? desk.looker.match([from]) : null;
     desk.feed.publish({ n: 0, leadId: known?.leadId ?? null, kinds: ["ringing"] });

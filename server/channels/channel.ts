@@ -24,8 +24,8 @@ export interface Parcel
  * with a sentence when not; delivering the same `key` twice must be harmless, since a crash may repeat it.
  */
 export interface OutChannel {
-  /** Nobody has set it up: what goes by it waits. */
-  readonly isUnset?: true;
+  /** Why nothing goes by it, in words, when nobody has set it up: then what goes by it waits. */
+  readonly unset?: string;
   deliver(parcel: Parcel): Promise<void>;
   close(): Promise<void>;
 }

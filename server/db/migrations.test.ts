@@ -18,8 +18,8 @@ beforeEach(() => {
 });
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
-/** A database as the version up to that migration made it, with two leads of a list of three rows. */
-async function older(last: string): Promise<void> {
+/** A database as the version up to that migration made it, with two leads. */
+async function older(last: string): Promise<Database.Database> {
   const native = new Database(path);
   const db = new Kysely<unknown>({ dialect: new SqliteDialect({ database: native }) });
   const migrator = new Migrator({ db, provider: { getMigrations: async () => migrations } });
@@ -29,6 +29,12 @@ async function older(last: string): Promise<void> {
     "insert into leads (id, seq, leadJson, place, placeAt, createdAt, lastActivityAt, search) values (?, 1, '{}', 'parked', 9, 5, 5, 'ana')",
   );
   for (const id of ["lead_a", "lead_b"]) lead.run(id);
+  return native;
+}
+
+/** The same from a time when lists had a table of their rows, with a list of three. */
+async function olderWithList(last: string): Promise<void> {
+  const native = await older(last);
   native
     .prepare("insert into contacts (value, kind, leadId) values ('+13035550100', 'phone', 'lead_a')")
     .run();
@@ -40,7 +46,7 @@ async function older(last: string): Promise<void> {
 }
 
 it("leads and the rows of lists are taken over, with what refers to them", async () => {
-  await older("005-bells");
+  await olderWithList("005-bells");
   const sql = await Sql.open(path);
   const leads = sql.q.selectFrom("leads").select(["id", "place", "search"]).orderBy("id");
   expect(sql.all(leads)).toEqual([
@@ -59,7 +65,7 @@ it("leads and the rows of lists are taken over, with what refers to them", async
 });
 
 it("a step that fails leaves everything as it was, and the next start begins it again", async () => {
-  await older("005-bells");
+  await olderWithList("005-bells");
   const native = new Database(path);
   // In the way of a table that is to be made.
   native.exec("create table leadRows (x)");
@@ -71,5 +77,58 @@ it("a step that fails leaves everything as it was, and the next start begins it 
   after.close();
   const sql = await Sql.open(path);
   expect([...leadsOf(sql, "imp_1")]).toHaveLength(3);
+  sql.close();
+});
+
+it("stages are called as they are today, wherever one was kept, and what anybody wrote stays", async () => {
+  const native = await older("010-tests");
+  const said = 'They wrote "stage":"Working" to us';
+  const lead = { stage: "Working", facts: { message: said } };
+  native.prepare("update leads set leadJson = ? where id = 'lead_a'").run(JSON.stringify(lead));
+  native
+    .prepare(
+      "insert into events (id, leadId, seq, actId, at, actorJson, kind, dataJson) values (?,?,?,?,?,?,?,?)",
+    )
+    .run(
+      "e1",
+      "lead_a",
+      1,
+      "a1",
+      5,
+      "{}",
+      "undone",
+      JSON.stringify({ before: { stage: "In conversation" } }),
+    );
+  const asks = {
+    all: [
+      { field: "stage", is: "one-of", value: ["Working", "Qualified"] },
+      { field: "message", is: "contains", value: "Working" },
+    ],
+  };
+  const keep = native.prepare("insert into setup (at, setupJson) values (5, ?)");
+  keep.run(
+    JSON.stringify({
+      policies: { stages: ["New", "Working", "In conversation"], rules: [{ name: "Working", when: asks }] },
+    }),
+  );
+  keep.run("{ damaged");
+  native.close();
+  const sql = await Sql.open(path);
+  const { leadJson } = sql.get(sql.q.selectFrom("leads").select("leadJson").where("id", "=", "lead_a"))!;
+  expect(JSON.parse(leadJson)).toEqual({ stage: "Being tried", facts: { message: said } });
+  expect(sql.get(sql.q.selectFrom("events").select("dataJson"))!.dataJson).toBe(
+    '{"before":{"stage":"Talking"}}',
+  );
+  const [whole, damaged] = sql.all(sql.q.selectFrom("setup").select("setupJson").orderBy("version"));
+  expect(damaged!.setupJson).toBe("{ damaged");
+  expect(JSON.parse(whole!.setupJson).policies).toEqual({
+    stages: ["New", "Being tried", "Talking"],
+    rules: [
+      {
+        name: "Working",
+        when: { all: [{ field: "stage", is: "one-of", value: ["Being tried", "Qualified"] }, asks.all[1]] },
+      },
+    ],
+  });
   sql.close();
 });

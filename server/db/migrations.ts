@@ -9,6 +9,7 @@ import { leadRows } from "./migrations/007-lead-rows.ts";
 import { takenToday } from "./migrations/008-taken-today.ts";
 import { doors } from "./migrations/009-doors.ts";
 import { tests } from "./migrations/010-tests.ts";
+import { stages } from "./migrations/011-stages.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -22,4 +23,5 @@ export const migrations: Record<string, Migration> = {
   "008-taken-today": takenToday,
   "009-doors": doors,
   "010-tests": tests,
+  "011-stages": stages,
 };

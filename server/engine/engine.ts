@@ -79,6 +79,8 @@ export class Engine {
   readonly outbox: Outbox;
   /** Ways out that nobody has set up. */
   readonly unset: readonly MessageWay[];
+  /** Why nothing goes by them, in words. */
+  readonly whyUnset: Readonly<Partial<Record<MessageWay, string>>>;
   /** Prepare a new id of the desk's own kind. */
   readonly newId: MakeId;
   /** Takes a lead out with everything about it. */
@@ -98,7 +100,8 @@ export class Engine {
     this.newId = config.makeId ?? idMaker(clock);
     const { setup, fellBack } = storedSetup(sql, config.setup, clock.now());
     this.fellBack = fellBack;
-    this.unset = MESSAGE_WAYS.filter((way) => channels[way].isUnset);
+    this.unset = MESSAGE_WAYS.filter((way) => channels[way].unset);
+    this.whyUnset = Object.fromEntries(this.unset.map((way) => [way, channels[way].unset]));
     const looker = new Looker(sql, clock, this.newId, setup, new Set(this.unset));
     this.looker = looker;
     const { commit, wipe } = committer(sql, looker);

@@ -110,7 +110,8 @@ export class InquiryWorker {
   #fromOurs(inquiryId: string, source: Source, parsed: Parsed & { ok: true }): Made | null {
     const { looker } = this.#engine;
     const { phone, message } = parsed.fields;
-    const number = (source.channel === "text" || source.channel === "call") && phone ? toE164(phone) : null;
+    const calls = source.channel === "text" || source.channel === "call";
+    const number = calls && phone ? toE164(phone, looker.setup.policies.company.country) : null;
     const mail = parsed.mail && !parsed.mail.document ? parsed.mail.from : null;
     const person = looker.setup.people.find(
       (p) => !p.left && ((number && p.phone === number) || (mail && p.email === mail)),
@@ -195,7 +196,7 @@ export class InquiryWorker {
     if (source.channel !== "text") return null;
     const { phone, message } = parsed.fields;
     if (!phone || !message || !inquiryId) return null;
-    const number = toE164(phone);
+    const number = toE164(phone, looker.setup.policies.company.country);
     const last = number ? looker.lastWrittenTo(number, source.line ?? null) : null;
     const found =
       last && (last.onLine ? "the last we wrote to from this line" : "the last we wrote to at this number");

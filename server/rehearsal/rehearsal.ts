@@ -150,11 +150,12 @@ export class Rehearsal {
     to: string,
     body: string,
   ): Promise<{ leadId: string | null } | { problem: string }> {
-    const number = toE164(from);
-    if (!number) return { problem: `“${from}” is not a phone number.` };
     const { setup, intake } = this.#desk;
+    const { country } = setup.policies.company;
+    const number = toE164(from, country);
+    if (!number) return { problem: `“${from}” is not a phone number.` };
     const source =
-      sourceOfLine(setup.sources, ["text"], toE164(to) ?? "") ??
+      sourceOfLine(setup.sources, ["text"], toE164(to, country) ?? "") ??
       setup.sources.find((s) => s.channel === "text");
     if (!source) return { problem: "No source takes text messages." };
     const raw = Buffer.from(JSON.stringify({ phone: number, message: body, submission_id: randomUUID() }));

@@ -104,6 +104,16 @@ export class Sources {
     return row?.at ?? null;
   }
 
+  /** Whether anything has come in by itself, tests included. */
+  hasInquired(): boolean {
+    const outside = this.#setup()
+      .sources.filter((s) => s.channel !== "hand")
+      .map((s) => s.id);
+    const { q } = this.#sql;
+    const any = q.selectFrom("inquiries").select("id").where("sourceId", "in", outside).limit(1);
+    return outside.length > 0 && this.#sql.get(any) !== undefined;
+  }
+
   /** How many inquiries it has brought. */
   count(sourceId: string): number {
     const { q } = this.#sql;

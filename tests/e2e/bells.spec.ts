@@ -168,7 +168,9 @@ test("the company’s own site asks before a visit is remembered, and tells only
   await empty.api.post("/setup/templates", template);
   const plan = { ...parking.slowPlans[0], templateId: "built" };
   const { wakes } = parking;
-  await empty.api.post("/setup/parking", { slowPlans: [plan], wakes, sites: [host] });
+  await empty.api.post("/setup/parking", { slowPlans: [plan], wakes });
+  const company = (await empty.api.get("/setup/company")).body;
+  await empty.api.post("/setup/company", { ...company, sites: [host] });
   const id = await inquire(empty, { name: "Looks Again", email: "looks@example.com" });
   await empty.api.post(`/leads/${id}/take`, { personId: "p_mara" });
   await empty.api.post(`/leads/${id}/park`, { reason: "Later", planId: plan.id });

@@ -63,7 +63,7 @@ export const SETUP = defineCalls({
   },
   "POST /setup/parking": {
     needs: "setup.change",
-    said: "Change slow plans, wake rules and the company’s own sites",
+    said: "Change slow plans and wake rules",
     body: bells.SaveParking,
     answer: bells.ParkingSetup,
   },

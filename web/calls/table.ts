@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import { ACCESS } from "./access.ts";
+import { COMPANY } from "./company.ts";
 import { DESK } from "./desk.ts";
 import { DOORS } from "./doors.ts";
 import { INTAKE } from "./intake.ts";
@@ -18,6 +19,7 @@ export const CALLS = {
   ...LEADS,
   ...INTAKE,
   ...SETUP,
+  ...COMPANY,
   ...ROUTING,
   ...ACCESS,
   ...REHEARSAL,

@@ -54,6 +54,11 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
             {name}
           </a>
         ))}
+        {!!me?.firstSteps && (
+          <a href="/setup/first-steps" className={styles.waits}>
+            ▲ {me.firstSteps === 1 ? "One first step left" : `${me.firstSteps} first steps left`}
+          </a>
+        )}
         {me?.draftWaits && (
           <a href="/setup/routing" className={styles.waits}>
             ▲ A draft waits

@@ -19,7 +19,10 @@ export const Access = z.object({
   rights: z.array(z.object({ key: z.string(), said: z.string() })),
   scopes: z.array(z.object({ key: scope, said: z.string() })),
 });
-export const Invited = z.object({ url: z.string() });
+export const Invited = z.object({
+  url: z.string(),
+  mailed: z.boolean().describe("Whether mail leaves; else the address must be handed over"),
+});
 export const Ended = z.object({ ended: z.number() });
 export const MakeKey = z.object({
   name: z.string().trim().min(1, "Say which program it is for."),

@@ -2,9 +2,10 @@ import { z } from "zod";
 import { OTHER_BELLS, RUNG_ACTS } from "../../core/policy/bells.ts";
 import { SIGNALS } from "../../core/policy/parking.ts";
 import { LIST_PARTS } from "../../core/report/managers-list.ts";
+import { isZone } from "../../core/time/zone.ts";
 import { ALERT_WAYS } from "../../core/vocabulary.ts";
 import { When } from "./answering-schemas.ts";
-import { id, isZone, line, time } from "./bounds.ts";
+import { id, line, time } from "./bounds.ts";
 import { QueueRow } from "./schemas.ts";
 
 /** Bells, ladders, hours, parking, the manager's list and the morning summary, on the wire. */
@@ -159,7 +160,6 @@ export const WakeRule = z.object({
 export const SaveParking = z.object({
   slowPlans: z.array(SlowPlan).max(50),
   wakes: z.array(WakeRule).max(100),
-  sites: z.array(z.string()).max(20).describe("The company’s own sites, as www.example.com"),
 });
 const Waking = z.object({
   leadId: z.string(),

@@ -32,13 +32,3 @@ export function isTooDeep(value: unknown, depth = 0): boolean {
   if (depth > DEEPEST) return true;
   return Object.values(value).some((inner) => isTooDeep(inner, depth + 1));
 }
-
-/** Whether a name is one of a zone that this machine knows. */
-export function isZone(name: string): boolean {
-  try {
-    new Intl.DateTimeFormat("en", { timeZone: name });
-    return true;
-  } catch {
-    return false;
-  }
-}

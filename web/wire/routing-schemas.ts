@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { When } from "./answering-schemas.ts";
-import { time } from "./bounds.ts";
+import { id, time } from "./bounds.ts";
 
 /** People, groups, rules of routing and playback, as they cross the wire. */
 
@@ -36,8 +36,11 @@ export const FullPerson = z.object({
   territories: z.array(z.string()).nullable(),
   ceiling: z.number().nullable(),
   perDay: z.number().nullable(),
+  groups: z.array(id).max(200).describe("Groups they are a member of"),
 });
-export const SavePerson = FullPerson.omit({ offDuty: true });
+export const SavePerson = FullPerson.omit({ offDuty: true, groups: true }).extend({
+  groups: FullPerson.shape.groups.optional().describe("Left as they are when nothing is said"),
+});
 export const FullGroup = z.object({
   id: z.string(),
   name: z.string(),
@@ -245,6 +248,7 @@ export const Audit = z.object({
 
 export type Hours = z.infer<typeof Hours>;
 export type Absence = z.infer<typeof Absence>;
+export type SavePerson = z.infer<typeof SavePerson>;
 export type FullPerson = z.infer<typeof FullPerson>;
 export type FullGroup = z.infer<typeof FullGroup>;
 export type Week = z.infer<typeof Week>;

@@ -11,8 +11,9 @@ import { restrain, whereabouts } from "../../core/message/restraint.ts";
 import { renderTemplate } from "../../core/message/template.ts";
 import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
 import type { ReplyPolicy, Template } from "../../core/policy/answering.ts";
+import { textIn } from "../../core/policy/company.ts";
 import type { Person } from "../../core/policy/people.ts";
-import type { Setup } from "../../core/policy/setup.ts";
+import { languagesOf, type Setup } from "../../core/policy/setup.ts";
 import type { Source } from "../../core/policy/source.ts";
 import { faultsOf, usesOf } from "../../core/setup/change.ts";
 import { nextWallTime } from "../../core/time/defer.ts";
@@ -26,14 +27,6 @@ import { iso } from "./shape.ts";
 /** Replies and templates, from the engine's objects to the wire's. */
 
 const mutable = <T>(value: T) => structuredClone(value) as never;
-
-const languagesOf = ({ policies }: Setup) => [
-  ...new Set([
-    "en",
-    ...policies.territories.map((t) => t.language),
-    ...policies.templates.flatMap((t) => Object.keys(t.texts)),
-  ]),
-];
 
 export function toReplies(setup: Setup): wire.RepliesSetup {
   const { replies, templates, products, restraint } = setup.policies;
@@ -51,7 +44,7 @@ export function toReplies(setup: Setup): wire.RepliesSetup {
       })),
     templates: templates.map(({ id, name, channel }) => ({ id, name, channel })),
     products: products.map(({ key, name }) => ({ key, name })),
-    languages: languagesOf(setup),
+    languages: [...languagesOf(setup)],
     allowed: { ...restraint.allowed },
   };
 }
@@ -119,7 +112,7 @@ export function toTemplates(desk: Desk): wire.TemplatesSetup {
       ...(figures.get(template.id) ?? NO_FIGURES),
     })),
     fields: mergeFields(setup).map((f) => ({ ...f })),
-    languages: languagesOf(setup),
+    languages: [...languagesOf(setup)],
   };
 }
 
@@ -150,15 +143,10 @@ export function tryTemplate(
   const known = leadId ? desk.looker.lead(leadId) : null;
   const lead = known ?? sampleLead(setup, setup.sources[0]!, desk.clock.now());
   const nothing = { lead: lead.name ?? "Somebody", faults, subject: null, body: null, html: null };
-  const text = template.texts[language] ?? template.texts.en;
+  const text = textIn(template.texts, language, setup.policies.company);
   if (!text || faults.length > 0) return nothing;
-  const one = { ...template, texts: { en: text } };
-  const { subject, body } = renderTemplate(
-    one,
-    setup,
-    { ...lead, facts: { ...lead.facts, language: "en" } },
-    me,
-  );
+  const one = { ...template, texts: { [language]: text } };
+  const { subject, body } = renderTemplate(one, setup, { ...lead, facts: { ...lead.facts, language } }, me);
   const { name } = setup.policies.company;
   const html =
     template.channel === "email"

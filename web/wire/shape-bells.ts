@@ -102,7 +102,7 @@ function became(lead: Lead, setup: Setup): string {
 
 export function toParking(desk: Desk): wire.ParkingSetup {
   const { setup, looker, clock } = desk;
-  const { slowPlans, wakes, templates, sites } = setup.policies;
+  const { slowPlans, wakes, templates } = setup.policies;
   const fired = new Map<
     string,
     { times: number; leads: Set<string>; latest: wire.ParkingSetup["fired"][string]["latest"] }
@@ -136,7 +136,6 @@ export function toParking(desk: Desk): wire.ParkingSetup {
     fired: Object.fromEntries(
       [...fired].map(([id, { times, leads, latest }]) => [id, { times, leads: leads.size, latest }]),
     ),
-    sites: [...sites],
     zone: setup.policies.desk.zone,
   };
 }

@@ -4,7 +4,7 @@ import type { Outcome, PlaybackResult } from "../../core/playback/tally.ts";
 import type { Absence, Person } from "../../core/policy/people.ts";
 import { calendarAround, isOff, namesApart, presence } from "../../core/policy/people.ts";
 import type { RuleSet } from "../../core/policy/routing.ts";
-import { nameOf, type Setup, valueNames } from "../../core/policy/setup.ts";
+import { languagesOf, nameOf, type Setup, valueNames } from "../../core/policy/setup.ts";
 import { whyUntold } from "../../core/policy/told.ts";
 import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
@@ -28,7 +28,7 @@ const plain = <T>(value: unknown) => structuredClone(value) as T;
 const spans = (list: readonly Span[]) => list.map(({ from, to }) => ({ from: iso(from), to: iso(to) }));
 const HERE = (setup: Setup) => setup.people.filter((p) => !p.left);
 
-export function toFullPerson(person: Person): wire.FullPerson {
+export function toFullPerson(person: Person, setup: Setup): wire.FullPerson {
   const {
     absences,
     hours,
@@ -56,12 +56,13 @@ export function toFullPerson(person: Person): wire.FullPerson {
     products: products && [...products],
     territories: territories && [...territories],
     languages: [...languages],
+    groups: setup.groups.filter((g) => g.members.some((m) => m.personId === person.id)).map((g) => g.id),
   };
 }
 
 /** What somebody is after a form was saved: what the form does not show stays as it was. */
 export function fromFullPerson(
-  saved: Omit<wire.FullPerson, "offDuty">,
+  { groups: _, ...saved }: wire.SavePerson,
   known: Person | undefined,
   id: string,
 ): Person {
@@ -79,12 +80,11 @@ export function fromFullPerson(
 export function toPeopleSetup(desk: Desk): wire.PeopleSetup {
   const { setup } = desk;
   const now = desk.clock.now();
-  const languages = [...new Set(["en", "fr", "es", ...setup.people.flatMap((p) => p.languages)])];
   return {
     people: HERE(setup).map((person) => {
       const there = presence(person, now);
       return {
-        ...toFullPerson(person),
+        ...toFullPerson(person, setup),
         offDuty: isOff(person, now),
         onDuty: there.onDuty,
         because: there.onDuty ? null : there.because,
@@ -95,7 +95,7 @@ export function toPeopleSetup(desk: Desk): wire.PeopleSetup {
     groups: plain<wire.FullGroup[]>(setup.groups),
     products: setup.policies.products.map(({ key, name }) => ({ key, name })),
     territories: setup.policies.territories.map(({ key, name }) => ({ key, name })),
-    languages: languages.map((key) => ({ key, name: valueNames.language(key) })),
+    languages: languagesOf(setup).map((key) => ({ key, name: valueNames.language(key) })),
     zone: setup.policies.desk.zone,
   };
 }

@@ -1,7 +1,7 @@
 import { nameOf } from "../../policy/setup.ts";
 import type { RotationState, TurnTaken } from "../../rotation/turns.ts";
 import { timeBeside } from "../../time/words.ts";
-import { STAGE } from "../blank.ts";
+import { STAGE } from "../../vocabulary.ts";
 import { event } from "../event.ts";
 import type { Lead } from "../lead.ts";
 import { union } from "../together.ts";
@@ -53,7 +53,7 @@ export const HANDS = {
       coversFor: null,
       handOff: { id: lead.handOff?.id ?? id, state: "taken", to: [personId], until: null },
       listed: null,
-      stage: lead.stage === STAGE.fresh ? STAGE.working : lead.stage,
+      stage: lead.stage === STAGE.fresh ? STAGE.tried : lead.stage,
     }),
     said: ({ personId }, setup) => `${nameOf(setup, personId)} took it`,
   }),
@@ -103,7 +103,7 @@ export const HANDS = {
       coversFor: coversFor ?? null,
       handOff: { id, state: "taken", to: [to], until: null },
       listed: null,
-      stage: lead.stage === STAGE.fresh ? STAGE.working : lead.stage,
+      stage: lead.stage === STAGE.fresh ? STAGE.tried : lead.stage,
     }),
     said: ({ to, from, reason }, setup) =>
       `Given to ${nameOf(setup, to)}${from && from !== to ? `, was with ${nameOf(setup, from)}` : ""}: ${reason}`,

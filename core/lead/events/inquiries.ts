@@ -1,8 +1,7 @@
 import { tidyName } from "../../contact/name.ts";
 import { nameOf } from "../../policy/setup.ts";
 import { duration } from "../../time/words.ts";
-import type { Attachment, Channel } from "../../vocabulary.ts";
-import { STAGE } from "../blank.ts";
+import { type Attachment, type Channel, STAGE } from "../../vocabulary.ts";
 import { answer, earlier, stillTest } from "../changes.ts";
 import { event } from "../event.ts";
 import type { InquiryFacts, LearnedFacts } from "../inquiry.ts";

@@ -1,7 +1,12 @@
 import { nameOf } from "../../policy/setup.ts";
 import { duration, timeBeside } from "../../time/words.ts";
-import type { AlertAbout, Attachment, CallResult, TryChannel } from "../../vocabulary.ts";
-import { STAGE } from "../blank.ts";
+import {
+  type AlertAbout,
+  type Attachment,
+  type CallResult,
+  STAGE,
+  type TryChannel,
+} from "../../vocabulary.ts";
 import { answer, earlier } from "../changes.ts";
 import { event } from "../event.ts";
 import type { Booked, Engaged, NextStep } from "../lead.ts";
@@ -70,7 +75,7 @@ export const TRIES = {
           ? STAGE.talking
           : lead.stage
         : lead.stage === STAGE.fresh
-          ? STAGE.working
+          ? STAGE.tried
           : lead.stage,
     }),
     said: ({ personId, channel, outcomeName }, setup) =>

@@ -5,6 +5,7 @@ import { deskNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
+import { Copy } from "../../ui/Copy.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Field } from "../../ui/Field.tsx";
 import type { Access } from "../../wire/access-schemas.ts";
@@ -40,14 +41,17 @@ function Accesses() {
 
 function Accounts({ people }: { readonly people: Access["people"] }) {
   const change = useChange();
-  const [link, setLink] = useState<{ name: string; url: string } | null>(null);
+  const [link, setLink] = useState<{ name: string; url: string; mailed: boolean } | null>(null);
   return (
     <>
       {link && (
-        <p className={setup.good}>
-          The invitation of {link.name} is on its way. It is also here, to hand over yourself:{" "}
-          <code>{link.url}</code>
-        </p>
+        <div className={setup.good} role="status">
+          {link.mailed
+            ? `The invitation of ${link.name} is on its way. It is also here, to hand over yourself.`
+            : `No mail leaves yet: hand this link to ${link.name} yourself.`}{" "}
+          It is good for a week.
+          <Copy text={link.url} label={`the invitation of ${link.name}`} />
+        </div>
       )}
       <table className={`${setup.table} ${setup.cards}`}>
         <thead>
@@ -94,7 +98,7 @@ function Accounts({ people }: { readonly people: Access["people"] }) {
                         params: { id: p.id },
 
                         said: "",
-                        after: ({ url }) => url && setLink({ name: p.name, url }),
+                        after: ({ url, mailed }) => setLink({ name: p.name, url, mailed }),
                       })
                     }
                   >
@@ -192,8 +196,7 @@ function Keys({ data }: { readonly data: Access }) {
       </form>
       {made && (
         <p className={setup.good}>
-          Copy it now, it is not shown again: <code>{made}</code>{" "}
-          <Button onClick={() => void navigator.clipboard.writeText(made)}>Copy</Button>
+          Copy it now, it is not shown again. <Copy text={made} label="the key" />
         </p>
       )}
       {keys.length === 0 && !made && (

@@ -7,6 +7,16 @@ import styles from "./Setup.module.css";
 /** The places of Set-up, by what they are about: in, out, who, when, and the house itself. */
 const GROUPS = [
   {
+    about: "The company",
+    places: [
+      { name: "First steps", href: "/setup/first-steps" },
+      { name: "Company", href: "/setup/company" },
+      { name: "Products", href: "/setup/products" },
+      { name: "Territories", href: "/setup/territories" },
+      { name: "Stages and reasons", href: "/setup/words" },
+    ],
+  },
+  {
     about: "Coming in",
     places: [
       { name: "Sources", href: "/setup" },
@@ -35,7 +45,7 @@ const GROUPS = [
     ],
   },
   {
-    about: "Left alone",
+    about: "If nobody calls",
     places: [
       { name: "Bells", href: "/setup/bells" },
       { name: "Desk hours", href: "/setup/hours" },
@@ -44,7 +54,7 @@ const GROUPS = [
     ],
   },
   {
-    about: "The house",
+    about: "Administration",
     places: [
       { name: "Access", href: "/setup/access", needs: "access" },
       { name: "Changes", href: "/setup/changes", needs: "audit" },
@@ -72,12 +82,22 @@ export function SetupFrame({
   );
 }
 
+/** The list is longer than a small window: where one is lies in sight. */
+function toWhereOneIs(nav: HTMLElement | null): void {
+  nav?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
+}
+
 function Places({ place }: { readonly place: SetupPlace }) {
   const { data: me } = useMe();
   return (
-    <nav className={styles.places} aria-label="Set-up">
+    <nav className={styles.places} aria-label="Set-up" ref={toWhereOneIs}>
       {GROUPS.map(({ about, places }) => {
-        const shown = places.filter((p) => !("needs" in p) || me?.rights.includes(p.needs));
+        const shown = places.filter(
+          (p) =>
+            (!("needs" in p) || me?.rights.includes(p.needs)) &&
+            // Once all are done they are out of the way, unless one is there.
+            (p.name !== "First steps" || p.name === place || !!me?.firstSteps),
+        );
         return shown.length > 0 ? (
           <div key={about}>
             <span className={styles.group}>{about}</span>

@@ -6,7 +6,7 @@ import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
 import { ConditionEditor } from "../../../ui/ConditionEditor.tsx";
-import { Area, Field } from "../../../ui/Field.tsx";
+import { Field } from "../../../ui/Field.tsx";
 import { Sortable, useGrip } from "../../../ui/Sortable.tsx";
 import type { ParkingSetup, SaveParking, SlowPlan, WakeRule } from "../../../wire/bells-schemas.ts";
 import { SaveBar } from "../SaveBar.tsx";
@@ -23,7 +23,7 @@ export function WakingView() {
   );
 }
 
-const draftOf = ({ slowPlans, wakes, sites }: ParkingSetup): SaveParking => ({ slowPlans, wakes, sites });
+const draftOf = ({ slowPlans, wakes }: ParkingSetup): SaveParking => ({ slowPlans, wakes });
 const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slice(2, 10)}`;
 
 function Waking() {
@@ -126,19 +126,6 @@ function Waking() {
       {draft.slowPlans.length === 0 && (
         <p className={setup.quiet}>No slow plan: leads can only be parked without a next look.</p>
       )}
-      <h2>The company’s own sites</h2>
-      <p className={setup.intro}>
-        A link of ours to one of these says who comes. Their snippet asks whether the visit may be remembered;
-        only then is it a signal.
-      </p>
-      <div className={setup.stack}>
-        <Area
-          label="One a line, as www.example.com"
-          rows={2}
-          value={draft.sites.join("\n")}
-          onChange={(e) => put({ sites: e.target.value.split("\n") })}
-        />
-      </div>
       {changed && (
         <SaveBar
           saving={save.isPending}

@@ -37,7 +37,7 @@ const office = (zone: string): FullPerson["hours"] => ({
   week: Object.fromEntries([1, 2, 3, 4, 5].map((d) => [d, [["08:00", "17:00"] as [string, string]]])),
 });
 
-const somebody = (zone: string): FullPerson => ({
+const somebody = ({ zone, languages, groups }: PeopleSetup): FullPerson => ({
   id: "",
   name: "",
   role: "salesperson",
@@ -49,10 +49,12 @@ const somebody = (zone: string): FullPerson => ({
   offDuty: false,
   cover: null,
   products: null,
-  languages: ["en"],
+  languages: languages.slice(0, 1).map((l) => l.key),
   territories: null,
   ceiling: null,
   perDay: null,
+  // With one group there is no question.
+  groups: groups.length === 1 ? [groups[0]!.id] : [],
 });
 
 function People() {
@@ -63,8 +65,7 @@ function People() {
   const may = me?.rights.includes("people") ?? false;
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data) return <p className={setup.quiet}>Looking …</p>;
-  const person =
-    personId === "new" ? somebody(data.zone) : (data.people.find((p) => p.id === personId) ?? null);
+  const person = personId === "new" ? somebody(data) : (data.people.find((p) => p.id === personId) ?? null);
   const group = groupId === "new" ? NEW_GROUP : (data.groups.find((g) => g.id === groupId) ?? null);
   if (person)
     return (

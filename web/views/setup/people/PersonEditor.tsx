@@ -246,6 +246,14 @@ function Skills({ draft, data, put }: PartProps) {
         chosen={draft.territories}
         onChange={(territories) => put({ territories })}
       />
+      {data.groups.length > 0 && (
+        <Ticks
+          label="Groups"
+          list={data.groups.map(({ id, name }) => ({ key: id, name }))}
+          chosen={draft.groups}
+          onChange={(groups) => put({ groups: groups ?? [] })}
+        />
+      )}
       <div className={setup.fields}>
         <Field
           label="Open leads at most"

@@ -1,5 +1,6 @@
 import { inWords } from "../../../../core/condition/condition.ts";
 import type { Condition } from "../../../../core/condition/tree.ts";
+import { valueNames } from "../../../../core/policy/setup.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice, type Option } from "../../../ui/Choice.tsx";
 import { Field } from "../../../ui/Field.tsx";
@@ -12,8 +13,6 @@ interface Props {
   readonly setup: RepliesSetup;
   readonly onChange: (way: ReplyWay) => void;
 }
-
-const NAMES: Readonly<Record<string, string>> = { en: "English", fr: "French", es: "Spanish" };
 
 /** Delays as people say them; the last one opens a field. */
 const DELAYS: readonly (readonly [number, string])[] = [
@@ -107,7 +106,10 @@ function Choices({ way, setup, templates, onChange }: ChoicesProps) {
   const optionsOf = (when: Condition | null): Option[] => [
     { value: "always", label: "in every other case" },
     ...setup.products.map((p) => ({ value: `product:${p.key}`, label: `they ask about: ${p.name}` })),
-    ...setup.languages.map((l) => ({ value: `language:${l}`, label: `they speak ${NAMES[l] ?? l}` })),
+    ...setup.languages.map((l) => ({
+      value: `language:${l}`,
+      label: `they speak ${valueNames.language(l)}`,
+    })),
     ...(keyOf(when) === "other" ? [{ value: "other", label: inWords(when) }] : []),
   ];
   const add = () => {

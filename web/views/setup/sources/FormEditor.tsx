@@ -4,10 +4,12 @@ import { useEditing } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
+import { Copy } from "../../../ui/Copy.tsx";
 import { Area, Field } from "../../../ui/Field.tsx";
 import { Sortable, useGrip } from "../../../ui/Sortable.tsx";
 import type { FormField, SourceDetail, WebForm } from "../../../wire/setup-schemas.ts";
 import styles from "../Setup.module.css";
+import { ChoicesEditor } from "./ChoicesEditor.tsx";
 
 const TYPES = [
   { value: "text", label: "a line" },
@@ -99,7 +101,7 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
               change.mutate({
                 call: "POST /sources/[id]",
                 params: { id: source.key },
-                body: { form: { ...draft, fields: draft.fields.map(named(draft.fields)) } },
+                body: { form: { ...draft, fields: draft.fields.map(named(draft.fields)).map(tidied) } },
                 said: "The form is in force wherever it is shown.",
                 after: () => {
                   editing.done();
@@ -126,11 +128,7 @@ export function FormEditor({ source, form }: { readonly source: SourceDetail; re
           Paste this where the form should stand. It keeps the page, where people came from, and campaign and
           click ids. Or link to <a href={`/f/${source.key}`}>the form’s own page</a>.
         </p>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard */}
-        <pre className={styles.code} tabIndex={0}>
-          {snippet}
-        </pre>
-        <Button onClick={() => void navigator.clipboard.writeText(snippet)}>Copy</Button>
+        <Copy text={snippet} label="the snippet" />
       </aside>
     </div>
   );
@@ -142,6 +140,12 @@ const named = (all: readonly FormField[]) => (field: FormField) => {
   const name = keyOf(field.label);
   return name && /^[a-z]/.test(name) && !all.some((f) => f.name === name) ? { ...field, name } : field;
 };
+
+/** Without choices nobody has given words to. */
+const tidied = (field: FormField): FormField => ({
+  ...field,
+  choices: field.choices.filter((c) => c.label.trim() !== ""),
+});
 
 interface QuestionProps {
   readonly field: FormField;
@@ -179,27 +183,13 @@ function Question({ field, onSet, onRemove }: QuestionProps) {
       </Button>
       {field.type === "choice" && (
         <div className={styles.choices}>
-          <Area
-            label="Choices, one a line (value = words, # tag it sets)"
-            rows={Math.max(2, field.choices.length)}
-            defaultValue={field.choices.map(writeChoice).join("\n")}
-            onBlur={(e) => onSet({ ...field, choices: e.target.value.split("\n").flatMap(readChoice) })}
+          <ChoicesEditor
+            choices={field.choices}
+            question={what}
+            onChange={(choices) => onSet({ ...field, choices })}
           />
         </div>
       )}
     </div>
   );
-}
-
-type Choosing = FormField["choices"][number];
-
-function writeChoice({ value, label, sets }: Choosing): string {
-  return `${value === label ? label : `${value} = ${label}`}${sets?.tag ? ` # ${sets.tag}` : ""}`;
-}
-
-function readChoice(line: string): Choosing[] {
-  const [words = "", tag] = line.split("#").map((p) => p.trim());
-  const [value = "", label] = words.split("=").map((p) => p.trim());
-  if (!value) return [];
-  return [{ value, label: label || value, ...(tag && { sets: { tag } }) }];
 }

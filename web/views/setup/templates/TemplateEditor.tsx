@@ -1,4 +1,5 @@
 import { useRef, useState } from "react";
+import { valueNames } from "../../../../core/policy/setup.ts";
 import { dayTime } from "../../../../core/time/words.ts";
 import { deskNow } from "../../../live/clock.ts";
 import { useQueue } from "../../../live/queries.ts";
@@ -20,13 +21,11 @@ interface Props {
   readonly onClose: () => void;
 }
 
-const NAMES: Readonly<Record<string, string>> = { en: "English", fr: "French", es: "Spanish" };
-
 /** One template, written beside what it becomes. */
 export function TemplateEditor({ template, setup, onClose }: Props) {
   const editing = useEditing(`template:${template.id || template.channel}`, template);
   const { draft, changed, put: setDraft } = editing;
-  const [language, setLanguage] = useState("en");
+  const [language, setLanguage] = useState(setup.languages[0] ?? "en");
   const [leadId, setLead] = useState<string | null>(null);
   const save = useChange();
   const remove = useChange();
@@ -66,8 +65,10 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
             onChoose={setLanguage}
             tabs={setup.languages.map((l) => ({
               key: l,
-              name: NAMES[l] ?? l,
-              note: draft.texts[l]?.body ? undefined : <small>falls back to English</small>,
+              name: valueNames.language(l),
+              note: draft.texts[l]?.body ? undefined : (
+                <small>falls back to {valueNames.language(setup.languages[0] ?? "en")}</small>
+              ),
             }))}
           />
           {draft.channel === "email" && (

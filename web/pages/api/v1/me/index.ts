@@ -3,6 +3,7 @@ import { isOff } from "../../../../../core/policy/people.ts";
 import { waysFor } from "../../../../../core/policy/told.ts";
 import type { AlertAbout } from "../../../../../core/vocabulary.ts";
 import { serve } from "../../../../api/endpoint.ts";
+import { stepsOf } from "../../../../wire/shape-company.ts";
 
 export const GET = serve("GET /me", ({ desk, me, rights, context }) => ({
   id: me.id,
@@ -14,6 +15,7 @@ export const GET = serve("GET /me", ({ desk, me, rights, context }) => ({
   offUntil: isOff(me, desk.clock.now()) && me.offUntil ? new Date(me.offUntil).toISOString() : null,
   zone: me.hours.zone,
   draftWaits: rights.has("rules.publish") && desk.setup.policies.routing.draft !== null,
+  firstSteps: rights.has("setup.change") ? stepsOf(desk).filter((s) => !s.done && !s.spared).length : 0,
   closeReasons: desk.setup.policies.closeReasons,
   passReasons: desk.setup.policies.passReasons,
   notify: (Object.keys(ALERTS) as AlertAbout[]).filter((about) =>

@@ -1,6 +1,6 @@
 import { isAbove } from "../../../../../../core/access/access.ts";
 import { toEmail } from "../../../../../../core/contact/email.ts";
-import { savePerson } from "../../../../../../core/setup/change-people.ts";
+import { inGroups, savePerson } from "../../../../../../core/setup/change-people.ts";
 import { NOBODY_LEFT } from "../../../../../../server/access/accounts.ts";
 import { problem, refusal, serve } from "../../../../../api/endpoint.ts";
 import { fromFullPerson, toPeopleSetup } from "../../../../../wire/shape-routing.ts";
@@ -34,7 +34,11 @@ export const POST = serve("POST /setup/people", async ({ desk, me, rights, body,
     return problem("the-last-who-can-sign-in", 409, "The last who can sign in", NOBODY_LEFT, [
       { path: "role", message: NOBODY_LEFT },
     ]);
-  const changed = desk.office.change(me.id, (setup) => savePerson(setup, person));
+  const { groups } = body;
+  const changed = desk.office.change(me.id, (setup) => {
+    const saved = savePerson(setup, person);
+    return saved.ok && groups ? inGroups(saved.setup, person.id, groups) : saved;
+  });
   if (!changed.ok) return refusal(changed.problem);
   desk.roster.run();
   await accounts.follow(changed.setup.people.find((p) => p.id === person.id) ?? person);

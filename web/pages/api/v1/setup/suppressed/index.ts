@@ -14,10 +14,11 @@ export const GET = serve("GET /setup/suppressed", ({ desk }) => ({
 /** One or many, as they stand in a column, a line or a list with commas. */
 export const POST = serve("POST /setup/suppressed", ({ desk, me, body }) => {
   const written = body.values.split(/[\n,;\t]+/).map((v) => v.trim().replace(/^"|"$/g, ""));
+  const { country } = desk.setup.policies.company;
   const wrong: string[] = [];
   const values = new Set<string>();
   for (const value of written.filter(Boolean)) {
-    const read = value.includes("@") ? toEmail(value) : toE164(value);
+    const read = value.includes("@") ? toEmail(value) : toE164(value, country);
     if (read) values.add(read);
     else wrong.push(value);
   }

@@ -1,0 +1,59 @@
+import { usesOfValue } from "../../core/setup/change-market.ts";
+import { FIRST_STEPS, firstSteps } from "../../core/setup/first-steps.ts";
+import { STAGE } from "../../core/vocabulary.ts";
+import type { Desk } from "../../server/desk.ts";
+import type * as wire from "./company-schemas.ts";
+
+/** The company and what it sells, from the engine's objects to the wire's. */
+
+export function toCompany({ setup }: Desk): wire.CompanySetup {
+  const { company, sites, teamChat, desk } = setup.policies;
+  return {
+    company: { ...company, languages: [...company.languages] },
+    sites: [...sites],
+    teamChat,
+    zone: desk.zone,
+  };
+}
+
+export function toProducts({ setup }: Desk): wire.ProductsSetup {
+  const { products, company } = setup.policies;
+  return {
+    products: products.map((p) => ({
+      ...p,
+      alsoCalled: [...p.alsoCalled],
+      uses: usesOfValue(setup, "product", p.key),
+    })),
+    currency: company.currency,
+  };
+}
+
+export function toTerritories({ setup }: Desk): wire.TerritoriesSetup {
+  return {
+    territories: setup.policies.territories.map((t) => ({
+      ...t,
+      areaCodes: [...t.areaCodes],
+      postalPrefixes: [...t.postalPrefixes],
+      uses: usesOfValue(setup, "territory", t.key),
+    })),
+  };
+}
+
+export function toWords({ setup }: Desk): wire.WordsSetup {
+  const { stages, passReasons, closeReasons } = setup.policies;
+  return {
+    stages: [...stages],
+    passReasons: [...passReasons],
+    closeReasons: [...closeReasons],
+    kept: Object.values(STAGE),
+  };
+}
+
+/** Where the first steps of a desk stand. */
+export function stepsOf({ setup, whyUnset, sources }: Desk): ReturnType<typeof firstSteps> {
+  return firstSteps(setup, { mailUnset: whyUnset.email ?? null, hasInquired: sources.hasInquired() });
+}
+
+export function toFirstSteps(desk: Desk): wire.FirstSteps {
+  return { items: stepsOf(desk).map((step) => ({ ...FIRST_STEPS[step.key], ...step })) };
+}
