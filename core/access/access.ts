@@ -25,7 +25,7 @@ export const RIGHTS: Readonly<Record<Right, string>> = {
   mend: "Load lists, and mend what stands in quarantine",
   "setup.read": "Look at Set-up",
   "setup.change":
-    "Change sources, replies, templates, fields, calls, alerts, restraint, bells, hours and parking",
+    "Change sources, replies, templates, fields, calls, alerts, sending limits, bells, hours and parking",
   "rules.draft": "Draft rules of routing, and play them back",
   "rules.publish": "Publish rules, and change what becomes of turns",
   people: "Change people’s hours, skills, absences and groups; switch others on and off duty",

@@ -154,7 +154,7 @@ export function standsBy(bell: Bell | OtherBell, setup: Setup, now: number): str
   const next = bell.rungs[bell.climbed];
   const rings = `rings ${dayTime(bell.dueAt, zone, now)}`;
   if (bell.state === "rung")
-    return next ? `rung; next rung ${dayTime(next.at, zone, now)}` : "rung; every rung was climbed";
+    return next ? `rung; next rung ${dayTime(next.at, zone, now)}` : "rung; ladder finished";
   return bell.askedFor ? `${rings}, when they asked to be called` : rings;
 }
 

@@ -162,7 +162,7 @@ describe("hand-off", () => {
     for (let i = 0; i < 2; i++) plan(desk.commit(pass(desk.look(id), lead(id).handOff!.to[0]!, "Driving")));
     expect(lead(id)).toMatchObject({
       ownerId: "p_tomasz",
-      listed: { reason: "nobody in Lodges can have it now" },
+      listed: { reason: "everyone in Lodges was asked; nobody took it" },
     });
     expect(desk.alerts.at(-1)).toMatchObject({ purpose: "listed", to: "@greta" });
   });

@@ -27,7 +27,7 @@ describe("a mail's two twins", () => {
       unsubscribeUrl: "https://x.example/u/1",
       because: "You asked.",
     };
-    expect(letterText(letter)).toContain("You asked.\nNo more of these: https://x.example/u/1");
+    expect(letterText(letter)).toContain("You asked.\nUnsubscribe: https://x.example/u/1");
     expect(letterHtml(letter)).toContain('<a href="https://x.example/u/1"');
   });
   it("let nothing that somebody wrote become markup", () => {

@@ -71,7 +71,7 @@ export interface Letter {
  * The plain text of a mail, its way out included: the twin of {@link letterHtml}.
  */
 export function letterText({ body, unsubscribeUrl, because }: Letter): string {
-  return unsubscribeUrl ? `${body}\n\n-- \n${because ?? ""}\nNo more of these: ${unsubscribeUrl}\n` : body;
+  return unsubscribeUrl ? `${body}\n\n-- \n${because ?? ""}\nUnsubscribe: ${unsubscribeUrl}\n` : body;
 }
 
 /** The mail as clean HTML: one column, the company's name on top, paragraphs, lists, links, and pictures whose address stands alone. No script. */
@@ -86,7 +86,7 @@ export function letterHtml({ company, body, unsubscribeUrl, because }: Letter): 
     return `<p style="margin:0 0 16px">${lines.map(inline).join("<br>")}</p>`;
   });
   const out = unsubscribeUrl
-    ? `<p style="margin:24px 0 0;padding-top:12px;border-top:1px solid #e2d9c8;font-size:13px;color:#6b6256">${escapeHtml(because ?? "")} <a href="${escapeHtml(unsubscribeUrl)}" style="color:#6b6256">No more of these</a></p>`
+    ? `<p style="margin:24px 0 0;padding-top:12px;border-top:1px solid #e2d9c8;font-size:13px;color:#6b6256">${escapeHtml(because ?? "")} <a href="${escapeHtml(unsubscribeUrl)}" style="color:#6b6256">Unsubscribe</a></p>`
     : "";
   return `<!doctype html><html><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"></head><body style="margin:0;background:#f6f1e7"><div style="max-width:560px;margin:0 auto;padding:24px 16px"><div style="background:#ffffff;border-top:4px solid #8a4b1f;padding:24px;font:16px/1.5 Georgia,serif;color:#2b2620"><p style="margin:0 0 20px;font:600 14px/1.4 Helvetica,Arial,sans-serif;color:#8a4b1f">${escapeHtml(company)}</p>${blocks.join("")}${out}</div></div></body></html>`;
 }

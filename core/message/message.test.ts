@@ -86,7 +86,7 @@ describe("cards", () => {
   });
   it("cut a long message, not a short one", () => {
     expect(wants(tarnholt, lead({ message: "x".repeat(200) }))).toHaveLength(90);
-    expect(wants(tarnholt, lead({}))).toBe("did not say what for");
+    expect(wants(tarnholt, lead({}))).toBe("interest not stated");
   });
   it("have a heading for everything one can be told", () => {
     for (const heading of Object.values(HEADINGS)) expect(heading(ana, tarnholt)).toContain("Ana Ruiz");

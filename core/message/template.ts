@@ -124,5 +124,5 @@ export function wants(setup: Setup, lead: Lead): string {
   const product = setup.policies.products.find((p) => p.key === lead.facts.product)?.name;
   const said = lead.facts.message && unlinked(lead.facts.message.slice(0, 400)).replace(/\s+/g, " ");
   const short = said && said.length > 90 ? `${said.slice(0, 87).trimEnd()}…` : said;
-  return [product, short && `“${short}”`].filter(Boolean).join(", ") || "did not say what for";
+  return [product, short && `“${short}”`].filter(Boolean).join(", ") || "interest not stated";
 }

@@ -32,7 +32,7 @@ const outcomes: readonly OutcomePolicy[] = [
     key: "reached",
     name: "Reached",
     reached: true,
-    next: { kind: "call", days: 2, skipWeekend: true, note: "Follow up on the talk" },
+    next: { kind: "call", days: 2, skipWeekend: true, note: "Follow up" },
   },
   {
     key: "voicemail",
@@ -195,7 +195,7 @@ export const USUAL = {
     },
     {
       id: "w_looks",
-      name: "Whoever looks at us again is told of",
+      name: "Managers hear when a parked lead looks at us",
       signals: ["click", "visit"],
       when: null,
       does: "tell",
@@ -234,7 +234,13 @@ export const USUAL = {
     listed: ["chat", "browser"],
     quiet: ["chat", "email"],
   },
-  passReasons: ["On another call", "Driving", "Not my product", "Already know them", "Finished for today"],
+  passReasons: [
+    "On another call",
+    "Driving",
+    "Not my product",
+    "Conflict: I know them",
+    "Finished for today",
+  ],
   stages: [...Object.values(STAGE), "Qualified", "Handed over"],
   closeReasons: ["Bought elsewhere", "No fit", "Not interested now", "Not a real inquiry", "Never reached"],
   setAside: { keepOwner: true, household: true },

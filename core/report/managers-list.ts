@@ -6,7 +6,7 @@ import { bellWords } from "../words/bells.ts";
 
 /** Parts of the manager's list, in the order a manager works them. */
 export const LIST_PARTS = {
-  rung: "Rung now",
+  rung: "Ringing now",
   passed: "Nobody took it",
   nobody: "Waits for somebody on duty",
   stuck: "Stuck with somebody",

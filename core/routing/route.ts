@@ -157,8 +157,14 @@ function byRule(thinking: Thinking, rule: Rule): ByRule {
     thinking.note("candidate", person.name, !reason, () => reason ?? "can have it");
     return !reason;
   });
-  if (eligible.length === 0)
-    return { offer: null, reason: `nobody in ${group?.name ?? "the rule"} can have it now` };
+  if (eligible.length === 0) {
+    const wereAsked = meant.people.length > 0 && meant.people.every((p) => lead.refused.includes(p.id));
+    const whom = group?.name ?? "the rule";
+    const reason = wereAsked
+      ? `everyone in ${whom} was asked; nobody took it`
+      : `nobody in ${whom} can have it now`;
+    return { offer: null, reason };
+  }
   const choice = choose(thinking, rule, group, eligible);
   return { offer: offered(thinking, rule, choice), reason: "" };
 }

@@ -55,7 +55,7 @@ export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parce
     const unsubscribeUrl =
       isMail && row.leadId && ENDABLE.has(row.purpose) ? links.unsubscribe(row.leadId) : null;
     const { name } = setup().policies.company;
-    const because = unsubscribeUrl ? `You get this because you asked ${name} something.` : null;
+    const because = unsubscribeUrl ? `You get this because you contacted ${name}.` : null;
     const letter = { company: name, body, unsubscribeUrl, because };
     const attachments = row.attachmentsJson ? (JSON.parse(row.attachmentsJson) as Attachment[]) : [];
     return {

@@ -59,7 +59,7 @@ describe("a mail that goes out on its own", () => {
     });
     expect(mail!.headers["list-unsubscribe"]).toMatch(/^<http:\/\/127\.0\.0\.1:\d+\/u\/[\w.-]+>$/);
     expect(mail!.html).toContain("<p");
-    expect(mail!.body).toContain("No more of these:");
+    expect(mail!.body).toContain("Unsubscribe:");
   });
   it("is ended with one press by the mail program, and by nobody who only looks", async () => {
     const leadId = await inquire();

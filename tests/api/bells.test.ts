@@ -263,7 +263,7 @@ describe("the manager’s list", () => {
     for (const id of ids) expect((await lead(id)).ownerId).toBe("p_mara");
     await many({ do: "excuse", reason: "Talked at the show" });
     expect(await part("rung")).toEqual([]);
-    expect((await events(ids[0]!)).map((e) => e.summary)).toContain("Excused: Talked at the show");
+    expect((await events(ids[0]!)).map((e) => e.summary)).toContain("Silenced: Talked at the show");
     await many({ do: "close", reason: "No fit" });
     expect((await lead(ids[2]!)).closed).toMatchObject({ reason: "No fit" });
   });

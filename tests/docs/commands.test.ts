@@ -1,6 +1,6 @@
 import { execFileSync, spawn } from "node:child_process";
 import { once } from "node:events";
-import { cp, mkdtemp, rm, symlink } from "node:fs/promises";
+import { cp, mkdtemp, rm, symlink, utimes } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -18,6 +18,10 @@ beforeAll(async () => {
   for (const part of parts)
     await cp(join(root, part), join(copy, part), { recursive: true, preserveTimestamps: true });
   await symlink(join(root, "node_modules"), join(copy, "node_modules"));
+  // Nothing is to be installed or built by this: the packages are the tree's own, and a second build would take minutes.
+  await utimes(join(copy, "package-lock.json"), 0, 0);
+  const now = new Date();
+  await utimes(join(copy, "dist/built"), now, now);
 });
 afterAll(() => rm(copy, { recursive: true, force: true }));
 

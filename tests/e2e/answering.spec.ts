@@ -103,7 +103,7 @@ test("a message is written from a template, for later, and taken back; a line is
   const id = await inquire(empty, { name: "Later On" });
   const [phone] = (await empty.api.get(`/leads/${id}`)).body.phones;
   await page.goto(empty.origin);
-  await page.getByRole("button", { name: "Pin what one should know when calling" }).click();
+  await page.getByRole("button", { name: "Pin a note for callers" }).click();
   await page.getByLabel("Know when calling").fill("Twins in autumn, call before eight");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("button", { name: "Twins in autumn, call before eight" })).toBeVisible();
@@ -250,7 +250,7 @@ test.describe("booking a call, on a phone", () => {
     const link = /http\S+/.exec(texts.findLast((t) => t.to === phone)!.body)![0];
     expect(link).toContain("/l/");
     await page.goto(link);
-    await expect(page.getByRole("heading", { level: 1 })).toHaveText("When may Mara Whitehorse call you?");
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText("When should Mara Whitehorse call you?");
     await expectAccessible(page);
     await page.getByRole("button", { name: "11:30 AM", exact: true }).first().click();
     await expect(page.getByRole("heading", { level: 1 })).toHaveText("Mara Whitehorse calls you");
@@ -264,8 +264,8 @@ test.describe("booking a call, on a phone", () => {
     await page.getByRole("link", { name: "Choose another time" }).click();
     await page.getByRole("button", { name: "2:00 PM", exact: true }).first().click();
     await expect(page.getByText("Wednesday, March 4, 2:00 PM")).toBeVisible();
-    await page.getByRole("button", { name: "Call it off" }).click();
-    await expect(page.getByRole("heading", { level: 1 })).toHaveText("When may Mara Whitehorse call you?");
+    await page.getByRole("button", { name: "Cancel this call" }).click();
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText("When should Mara Whitehorse call you?");
     expect((await lead()).nextStep.note).toContain("called off");
   });
 });

@@ -28,7 +28,7 @@ test("a ladder gets another rung, is simulated over a lead, and put in force for
   await dialog.getByRole("button", { name: "Another rung" }).click();
   await dialog.getByLabel("What", { exact: true }).last().selectOption({ label: "Tag it “…”" });
   await dialog.getByLabel("Tag", { exact: true }).fill("rang long");
-  await dialog.getByLabel("Minutes of the same clock").last().fill("20");
+  await dialog.getByLabel("Minutes after the bell").last().fill("20");
   await expect(dialog.getByRole("list", { name: /Rungs of/ })).toContainText("Tag it “rang long”");
   await dialog.getByRole("button", { name: "Keep" }).click();
 
@@ -71,7 +71,7 @@ test("a lead is parked by a key, and comes back on its own when they write", asy
   await expect(page.getByRole("heading", { name: "Later Perhaps" })).toBeVisible();
   await page.keyboard.press("v");
   const dialog = page.getByRole("dialog", { name: "Park Later Perhaps" });
-  await dialog.getByLabel("Why, for whoever finds it awake").fill("Builds next spring");
+  await dialog.getByLabel("Reason, shown when it comes back").fill("Builds next spring");
   await dialog.getByRole("button", { name: "Park" }).click();
   await expect(page.getByText(/is parked. They come out on their own/)).toBeVisible();
 
@@ -104,12 +104,12 @@ test.describe("the manager’s list", () => {
     await empty.api.post("/rehearsal/clock", { advance: "PT6M" });
     await context.addCookies(MANAGER(empty.origin));
     await page.goto(`${empty.origin}/list`);
-    const rung = page.getByRole("region", { name: "Rung now" });
+    const rung = page.getByRole("region", { name: "Ringing now" });
     await expect(rung.getByRole("listitem")).toHaveCount(3);
-    await expect(page.getByRole("region", { name: "The morning after" })).toContainText("3 leads rang");
+    await expect(page.getByRole("region", { name: "Morning summary" })).toContainText("3 leads rang");
     await expect(page.getByRole("row", { name: /Mara Whitehorse/ })).toContainText("3");
     await expectAccessible(page);
-    await rung.getByLabel("All of Rung now").check();
+    await rung.getByLabel("All of Ringing now").check();
     await rung.getByLabel("Rings Two").uncheck();
     const bar = page.getByRole("toolbar");
     await expect(bar).toContainText("2 leads");
@@ -117,15 +117,15 @@ test.describe("the manager’s list", () => {
     const dialog = page.getByRole("dialog", { name: "Give to whom? (2)" });
     await dialog.getByLabel("Person or group").selectOption("p_noor");
     await dialog.getByRole("button", { name: "Give", exact: true }).click();
-    await expect(page.getByText("2 leads with Noor Castellanos.")).toBeVisible();
+    await expect(page.getByText("2 leads given to Noor Castellanos.")).toBeVisible();
     await expect(rung).toContainText("with Noor Castellanos");
     await page.getByRole("button", { name: "Undo" }).click();
     await expect(page.getByText("2 leads as before.")).toBeVisible();
     await expect(rung).not.toContainText("Noor");
     await rung.getByLabel("Rings Two").check();
-    await bar.getByRole("button", { name: "Excuse" }).click();
+    await bar.getByRole("button", { name: "Silence" }).click();
     await page.getByRole("dialog").getByLabel("Reason").fill("Talked at the show");
-    await page.getByRole("dialog").getByRole("button", { name: "Excuse" }).click();
+    await page.getByRole("dialog").getByRole("button", { name: "Silence" }).click();
     await expect(rung.getByRole("listitem")).toHaveCount(2);
   });
 

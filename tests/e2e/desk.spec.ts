@@ -182,7 +182,7 @@ test.describe("working a lead", () => {
     await expect(page.getByText("$12,000")).toBeVisible();
     await page.keyboard.press("f");
     await page.getByRole("dialog").getByLabel("What they want").selectOption({ label: "Cabin sauna" });
-    await page.getByRole("button", { name: "Keep it" }).click();
+    await page.getByRole("button", { name: "Save", exact: true }).click();
     await expect(page.getByRole("heading", { level: 1 })).toHaveText("Walk In");
     await expect(page.getByText("$14,500")).toBeVisible();
   });

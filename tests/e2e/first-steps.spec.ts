@@ -1,7 +1,6 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import type { Browser, Page } from "@playwright/test";
-import { dataFolder, startServer } from "../support/server.ts";
 import { asAPerson, expect, expectAccessible, test } from "./fixtures.ts";
 
 /** A real desk from an empty folder: what a person does in the browser, and nothing else. */
@@ -51,12 +50,11 @@ async function hire(page: Page, browser: Browser, origin: string, name: string, 
 test("a company elsewhere begins with an empty folder, and its first lead is routed, taken and tried", async ({
   page,
   browser,
+  nobodys,
 }) => {
   test.setTimeout(240_000);
   page.setDefaultTimeout(20_000);
-  const folder = await dataFolder();
-  const server = await startServer(folder.path, { real: true });
-  const { origin } = server;
+  const origin = nobodys;
   await page.goto(origin);
   await page.getByLabel("Company").fill("Kauri Boats");
   await page.getByLabel("Your name").fill("Aroha Ngata");
@@ -188,6 +186,4 @@ test("a company elsewhere begins with an empty folder, and its first lead is rou
   await expect(page.getByText("Everything a desk needs is there.")).toBeVisible();
   await page.goto(origin);
   await expect(page.getByRole("link", { name: /first step/ })).toHaveCount(0);
-  await server.stop();
-  await folder.remove();
 });

@@ -11,6 +11,8 @@ interface Desk {
 interface Fixtures {
   /** A rehearsal without leads, at nine on a Wednesday, for one test alone. */
   readonly empty: Desk;
+  /** The address of a real desk in an empty folder, which nobody has set up. */
+  readonly nobodys: string;
 }
 
 interface Shared {
@@ -26,6 +28,14 @@ export const test = base.extend<Fixtures, Shared>({
     expect((await bare.api.post("/rehearsal/begin", { with: "empty" })).status).toBe(200);
     await bare.api.post("/rehearsal/clock", { to: "2026-03-04T16:00:00Z" });
     await use(bare);
+  },
+  // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from this pattern
+  nobodys: async ({}, use) => {
+    const folder = await dataFolder();
+    const server = await startServer(folder.path, { real: true });
+    await use(server.origin);
+    await server.stop();
+    await folder.remove();
   },
   bare: [
     // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from this pattern

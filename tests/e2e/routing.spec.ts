@@ -140,7 +140,7 @@ test.describe("people", () => {
     await expect(week).toContainText("trade fair; Ravi Thornbury covers");
     // French is left without anybody after Luc goes home.
     await expect(week).toContainText("Nobody in French");
-    await page.getByRole("button", { name: "Send off duty: Noor Castellanos" }).click();
+    await page.getByRole("button", { name: "Set off duty: Noor Castellanos" }).click();
     await page.getByRole("button", { name: /Until somebody brings them back/ }).click();
     await expect(page.getByRole("row").filter({ hasText: "Noor Castellanos" }).first()).toContainText(
       "went off duty",

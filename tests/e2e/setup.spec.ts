@@ -148,7 +148,7 @@ test("the ad platform is connected as a person would, and a form chosen by name"
   await expectAccessible(page);
   await page
     .getByRole("row", { name: /Wood-fired tubs, winter/ })
-    .getByRole("button", { name: "Take its leads" })
+    .getByRole("button", { name: "Use this form" })
     .click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Ad: Wood-fired tubs, winter");
   await expect(page.getByLabel("What phone_number becomes")).toHaveValue("phone");
@@ -205,7 +205,7 @@ test("a likely match is joined on the sheet and taken apart again", async ({ pag
   const two = await inquire(empty, { name: "Katherine Whitfield", postal_code: "80302" });
   await page.goto(`${empty.origin}/?lead=${two}`);
   const same = page.getByRole("region", { name: "The same person" });
-  await expect(same).toContainText("May be Catherine Whitfield");
+  await expect(same).toContainText("Same person as Catherine Whitfield?");
   await expect(same).toContainText("both are in 80302");
   await expectAccessible(page);
   await same.getByRole("button", { name: "Yes, join them" }).click();

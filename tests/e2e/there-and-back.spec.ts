@@ -83,7 +83,7 @@ test("what was typed stays over closing and a reload; leaving it can be taken ba
     await page.goBack();
     await opened.click();
     await expect(page.getByLabel(field, { exact: true }).first()).toHaveValue(typed);
-    await page.getByRole("button", { name: "Leave it as it was" }).last().click();
+    await page.getByRole("button", { name: "Discard changes" }).last().click();
     await page.getByRole("button", { name: "Undo" }).click();
     await opened.click();
     await expect(page.getByLabel(field, { exact: true }).first()).toHaveValue(typed);

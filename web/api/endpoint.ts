@@ -119,9 +119,28 @@ export function serve<const K extends CallKey>(key: K, handle: (call: Call<K>) =
   };
 }
 
+const KINDS: Readonly<Record<string, string>> = {
+  string: "a text",
+  number: "a number",
+  boolean: "true or false",
+  array: "a list",
+  object: "an object",
+};
+
+/** What the check says of a value, for a person: that it is missing, or of which kind it must be. */
+function plainly({ code, message, path, ...issue }: z.core.$ZodIssue): string {
+  // What an entry of the table says itself is said for people already.
+  if (code !== "invalid_type" || !message.startsWith("Invalid input")) return message;
+  const name = path.length > 0 ? `“${String(path.at(-1))}”` : "The body";
+  const expected = "expected" in issue ? String(issue.expected) : "";
+  return message.endsWith("undefined")
+    ? `${name} is missing.`
+    : `${name} must be ${KINDS[expected] ?? expected}.`;
+}
+
 /** What was sent is not as the call's entry says: each field with what is wrong. */
 export function invalid(error: z.ZodError): Response {
-  const errors = error.issues.map((i) => ({ path: i.path.join("."), message: i.message }));
+  const errors = error.issues.map((i) => ({ path: i.path.join("."), message: plainly(i) }));
   const said = errors.map((e) => `${e.path || "body"}: ${e.message}`).join("; ");
   return problem("something-is-missing-or-wrong", 422, "Something is missing or wrong", said, errors);
 }

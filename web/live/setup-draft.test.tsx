@@ -132,7 +132,7 @@ describe("one thing that lies open", () => {
     act(() => hook.result.current.put(TYPED));
     act(() => hook.result.current.leave());
     expect(hook.result.current.draft).toEqual(IN_FORCE);
-    expect(screen.getByRole("status").textContent).toContain("Left as it was.");
+    expect(screen.getByRole("status").textContent).toContain("Changes discarded.");
     act(() => screen.getByRole("button", { name: /Undo/ }).click());
     expect(hook.result.current.draft).toEqual(TYPED);
   });

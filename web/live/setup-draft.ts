@@ -86,7 +86,7 @@ export function useLeaving<T>(draft: T | null, set: (next: T | null) => void): (
   return () => {
     if (draft === null) return;
     set(null);
-    say.done("Left as it was.", () => set(draft));
+    say.done("Changes discarded.", () => set(draft));
   };
 }
 

@@ -104,7 +104,7 @@ function GroupEditor({ group, catalogue, label, onChange, onRemove }: GroupProps
         );
       })}
       <p className={styles.adds}>
-        <Button onClick={() => put([...parts, freshTest(catalogue)])}>Add a question</Button>
+        <Button onClick={() => put([...parts, freshTest(catalogue)])}>Add a condition</Button>
         <Button
           look="bare"
           onClick={() => put([...parts, groupOf(kind === "any" ? "all" : "any", [freshTest(catalogue)])])}

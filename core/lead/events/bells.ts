@@ -111,12 +111,12 @@ export const BELL_EVENTS = {
 
   /** Nothing need be done about it, and why. */
   excused: event<{ readonly bell: BellKind; readonly reason: string }>({
-    undone: "the excuse",
+    undone: "silencing the bell",
     fold: (lead, { bell }, { at }) => ({
       ...changeBell(lead, bell, () => ({ state: "excused", ...(bell === "inquiry" && { excusedAt: at }) })),
       listed: lead.ownerId ? null : lead.listed,
     }),
-    said: ({ bell, reason }) => `Excused${ofBell(bell)}: ${reason}`,
+    said: ({ bell, reason }) => `Silenced${ofBell(bell)}: ${reason}`,
   }),
 
   promised: event<{ readonly promise: PromiseMade }>({

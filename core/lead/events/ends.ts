@@ -82,6 +82,6 @@ export const ENDS = {
   undone: event<{ readonly actId: string; readonly what: string; readonly restore: Restorable }>({
     final: true,
     fold: (_lead, { restore }) => ({ ...restore }),
-    said: ({ what }) => `Took back ${what}`,
+    said: ({ what }) => `Undid ${what}`,
   }),
 };

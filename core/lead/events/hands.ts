@@ -92,7 +92,7 @@ export const HANDS = {
     /** Where nobody gave it by hand. */
     readonly standby?: true;
   }>({
-    undone: "giving it away",
+    undone: "the hand-off",
     fold: (lead, { to, coversFor, standby, steps }, { id, at }) => ({
       parked: null,
       nextStep: lead.nextStep && (steps === "stay" ? lead.nextStep : { ...lead.nextStep, personId: to }),

@@ -82,8 +82,8 @@ export const INQUIRIES = {
     }),
     said: ({ sourceId, match, on, test }, setup) => {
       const source = setup.sources.find((s) => s.id === sourceId)?.name ?? "a source no longer here";
-      const what = test ? "Test through the real path" : match === "sure" ? "Inquired again" : "Inquired";
-      return match === "sure" ? `${what} by ${source} (known by ${on})` : `${what} by ${source}`;
+      const what = test ? "Test" : match === "sure" ? "Another inquiry" : "Inquiry";
+      return match === "sure" ? `${what} from ${source} (known by ${on})` : `${what} from ${source}`;
     },
   }),
 

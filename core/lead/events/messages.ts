@@ -7,6 +7,13 @@ import { zoneOf } from "./words.ts";
 
 const STOPS = { text: "Texts", email: "Mails", call: "Calls" } as const;
 
+/** What a word that allows or ends texts has done, said so that nobody need ask. */
+function optSaid(channel: "email" | "text", word: OptWord): string {
+  const ways = STOPS[channel].toLowerCase();
+  const did = { stop: `${ways} are off`, start: `${ways} are on again`, help: "they were told who we are" };
+  return `They ${channel === "text" ? "texted" : "wrote"} ${word.toUpperCase()}: ${did[word]}`;
+}
+
 /** What is written to them and by them. */
 export const MESSAGES = {
   "message-out": event<{
@@ -65,14 +72,14 @@ export const MESSAGES = {
       robot
         ? `A machine answered by ${channel}: ${robot}`
         : word
-          ? `They wrote “${word}”, and the desk has seen to it`
+          ? optSaid(channel, word)
           : `They wrote ${channel === "email" ? "an email" : "a text"}${found ? ` (${found})` : ""}`,
   }),
 
   /** A message waits for its time; the reason is for the thread. */
   scheduled: event<{ readonly item: Scheduled; readonly reason: string }>({
     follows: true,
-    undone: "writing for later",
+    undone: "the message for later",
     untoldToRouting: true,
     fold: (lead, { item }) => ({ scheduled: [...lead.scheduled.filter((s) => s.id !== item.id), item] }),
     said: ({ item, reason }, setup, { at }) =>

@@ -29,7 +29,7 @@ const ABOUT = {
   "hand-off": "a lead is offered",
   nudge: "it still waits",
   ring: "it rang",
-  standby: "it is theirs on standby",
+  standby: "theirs, as standby",
   given: "it is theirs now",
   again: "it has inquired again",
   woke: "it was parked and came back",

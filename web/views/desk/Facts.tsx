@@ -200,7 +200,7 @@ export function FactsDialog({ sheet, onClose }: { readonly sheet: Sheet; readonl
         <KnownFields known={known} errors={errors} onChange={setKnown} />
         <div className={dialogs.send}>
           <Button type="submit" look="strong" disabled={act.isPending}>
-            Keep it
+            Save
           </Button>
         </div>
       </form>

@@ -226,10 +226,9 @@ function Phones({ known, onChange, errors, unread }: Ways) {
           {i === known.phones.length - 1 && (
             <Button
               look="bare"
-              aria-label="Another phone"
               onClick={() => onChange({ ...known, phones: [...known.phones, { number: "", kind: "" }] })}
             >
-              another
+              Add a phone
             </Button>
           )}
         </div>
@@ -257,12 +256,8 @@ function Emails({ known, onChange, errors, unread }: Ways) {
             }
           />
           {i === known.emails.length - 1 && (
-            <Button
-              look="bare"
-              aria-label="Another email"
-              onClick={() => onChange({ ...known, emails: [...known.emails, ""] })}
-            >
-              another
+            <Button look="bare" onClick={() => onChange({ ...known, emails: [...known.emails, ""] })}>
+              Add an email
             </Button>
           )}
         </div>

@@ -150,7 +150,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
       </ol>
       <div className={styles.form} hidden={!ready}>
         <Field
-          label="Next step at another time, in words, their time"
+          label="A different time (their time)"
           placeholder="tomorrow 10, fri 9:30, in 3 days"
           value={words}
           error={

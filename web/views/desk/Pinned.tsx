@@ -25,7 +25,7 @@ export function Pinned({ lead }: { readonly lead: QueueRow }) {
       <p className={styles.pinned} data-empty={!lead.pinned}>
         <button type="button" onClick={() => setWriting(lead.pinned ?? "")}>
           <Pin size={14} aria-hidden="true" />
-          {lead.pinned ?? "Pin what one should know when calling"}
+          {lead.pinned ?? "Pin a note for callers"}
         </button>
       </p>
     );
@@ -49,7 +49,7 @@ export function Pinned({ lead }: { readonly lead: QueueRow }) {
       />
       <Button type="submit">Pin</Button>
       <Button look="bare" onClick={() => setWriting(null)}>
-        Not now
+        Cancel
       </Button>
     </form>
   );

@@ -109,7 +109,7 @@ function Row({ row, zone, people, chosen, onChoose }: RowProps) {
             {row.product}
           </span>
           <span className={styles.second}>
-            {row.facts.message ? `“${row.facts.message}”` : (row.company ?? "Left no words")}
+            {row.facts.message ? `“${row.facts.message}”` : (row.company ?? "No message")}
           </span>
         </span>
         <span className={styles.stands}>

@@ -20,7 +20,7 @@ export function Same({ sheet }: { readonly sheet: Sheet }) {
       {maybe.map((m) => (
         <div key={m.leadId} className={styles.one}>
           <p>
-            May be <a href={`/?lead=${m.leadId}`}>{m.name ?? "a lead without a name"}</a>, {m.about}
+            Same person as <a href={`/?lead=${m.leadId}`}>{m.name ?? "a lead without a name"}</a>? {m.about}
           </p>
           <ul>
             {m.evidence.map((e) => (
@@ -59,7 +59,7 @@ export function Same({ sheet }: { readonly sheet: Sheet }) {
                 })
               }
             >
-              No, somebody else
+              Different person
             </Button>
           </p>
         </div>

@@ -212,7 +212,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
               hint="Nothing need be done about what rings, and why"
               onClick={() => onAsk("excuse")}
             >
-              Excuse
+              Silence
             </Button>
           )}
           <Button shortcut="B" hint="A promise, or a time they asked for" onClick={() => onAsk("promise")}>
@@ -284,7 +284,7 @@ function Shared({ lead, value }: { readonly lead: SheetData["lead"]; readonly va
     });
   return (
     <button type="button" className={styles.shared} data-on={shared} aria-pressed={shared} onClick={set}>
-      {shared ? "shared" : "share?"}
+      {shared ? "shared" : "shared?"}
     </button>
   );
 }

@@ -165,7 +165,7 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
         />
         {channel === "email" && <Attach files={files} onChange={setFiles} />}
         <Button look="bare" onClick={onDone}>
-          Not now
+          Close, keep draft
         </Button>
         {channel === "text" ? (
           <Length text={draft.body} onPlainer={() => change({ body: plainer(draft.body) })} />

@@ -38,13 +38,13 @@ export function ParkDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
               planId: chosen || null,
               ...(until && { until: new Date(until).toISOString() }),
             },
-            said: `${called(lead)} is parked. They come out on their own as soon as they do something.`,
+            said: `${called(lead)} is parked. They come back when they write, call or visit.`,
           });
           onDone();
         }}
       >
         <Field
-          label="Why, for whoever finds it awake"
+          label="Reason, shown when it comes back"
           value={reason}
           placeholder="Builds next spring"
           onChange={(e) => setReason(e.target.value)}
@@ -85,7 +85,7 @@ export function ExcuseDialog({ lead, onClose }: LeadDialogProps) {
   const act = useAct();
   const [reason, setReason] = useState("");
   return (
-    <Dialog title={`Excuse the bell of ${called(lead)}`} onClose={onClose}>
+    <Dialog title={`Silence the bell of ${called(lead)}`} onClose={onClose}>
       <form
         className={styles.form}
         onSubmit={(event) => {
@@ -102,7 +102,7 @@ export function ExcuseDialog({ lead, onClose }: LeadDialogProps) {
         />
         <div className={styles.send}>
           <Button type="submit" look="strong" disabled={!reason.trim()}>
-            Excuse
+            Silence it
           </Button>
         </div>
       </form>

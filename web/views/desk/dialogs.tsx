@@ -256,7 +256,7 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
         />
         <div className={styles.send}>
           <Button type="submit" disabled={!when}>
-            Put it there
+            Set it
           </Button>
         </div>
       </form>
@@ -336,7 +336,7 @@ const AT_THE_DESK: readonly [string, string][] = [
   ["D", "Put the next step off"],
   ["B", "A promise, or a time they asked for"],
   ["V", "Park it: nobody's time until they do something"],
-  ["I", "Excuse what rings, with a reason"],
+  ["I", "Silence what rings, with a reason"],
   ["M", "Write a note"],
   ["F", "Fill in or mend facts"],
   ["X", "Close the lead"],

@@ -88,7 +88,7 @@ function List() {
               Cover
             </Button>
             <Button onClick={() => setDoing("give")}>Give to…</Button>
-            <Button onClick={() => setDoing("excuse")}>Excuse</Button>
+            <Button onClick={() => setDoing("excuse")}>Silence</Button>
             <Button onClick={() => setDoing("park")}>Park</Button>
             <Button onClick={() => setDoing("close")}>Close</Button>
             <Button look="bare" onClick={() => setPicked(new Set())}>
@@ -196,7 +196,7 @@ function DoDialog({ doing, ids, onDo, onClose }: DoProps) {
   const [reason, setReason] = useState(doing === "close" ? (me?.closeReasons[0] ?? "") : "");
   const name = people.find((p) => p.id === to)?.name ?? groups.find((g) => g.id === to)?.name;
   const ready = doing === "give" ? to !== "" : reason.trim() !== "";
-  const said = { give: `with ${name}`, excuse: "excused", park: "parked", close: "closed" }[doing];
+  const said = { give: `given to ${name}`, excuse: "silenced", park: "parked", close: "closed" }[doing];
   return (
     <Dialog title={`${TITLES[doing]} (${ids.length})`} onClose={onClose}>
       <form
@@ -260,8 +260,8 @@ function Morning() {
   };
   const may = me?.rights.includes("setup.change");
   return (
-    <section aria-label="The morning after" className={styles.morning}>
-      <h2>The morning after</h2>
+    <section aria-label="Morning summary" className={styles.morning}>
+      <h2>Morning summary</h2>
       {data.parts.map(({ heading, lines }) => (
         <div key={heading}>
           <h3>{heading}</h3>

@@ -61,7 +61,7 @@ function Parked() {
                 <th>Slow plan</th>
                 <th>Next message</th>
                 <th>Next look</th>
-                <th>Had it before</th>
+                <th>Previous owner</th>
               </tr>
             </thead>
             <tbody>

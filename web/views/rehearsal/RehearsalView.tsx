@@ -90,7 +90,7 @@ function Message({ message, zone }: { readonly message: Outside; readonly zone: 
 /** What a link of ours in a message is for. */
 function nameOfLink(path: string): string {
   if (path.startsWith("/t/")) return "Take or pass";
-  if (path.startsWith("/u/")) return "No more of these";
+  if (path.startsWith("/u/")) return "Unsubscribe";
   if (path.startsWith("/l/")) return "Open the link";
   return "Open the lead";
 }

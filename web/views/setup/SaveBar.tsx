@@ -23,7 +23,7 @@ export function SaveBar<T>({ saving, onSave, draft, onDraft, children }: Props<T
       </Button>
       {children}
       <Button look="bare" onClick={leave}>
-        Leave it as it was
+        Discard changes
       </Button>
     </div>
   );

@@ -31,7 +31,7 @@ const GROUPS = [
     places: [
       { name: "Replies", href: "/setup/replies" },
       { name: "Templates", href: "/setup/templates" },
-      { name: "Restraint", href: "/setup/restraint" },
+      { name: "Sending limits", href: "/setup/restraint" },
       { name: "Calls", href: "/setup/calls" },
     ],
   },

@@ -141,7 +141,7 @@ function Alerts() {
             Put in force
           </Button>
           <Button look="bare" onClick={() => setDraft(kept ?? null)}>
-            Leave it as it was
+            Discard changes
           </Button>
         </div>
       )}

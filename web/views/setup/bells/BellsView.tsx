@@ -182,13 +182,13 @@ function Bells() {
         ))}
       </div>
       <p className={setup.intro}>
-        Excused on their own: tests through the real path, leads closed as no real inquiry or joined to
+        Silent on their own: tests through the real path, leads closed as no real inquiry or joined to
         another, and whoever asked to be called at a time: their bell waits until then.
       </p>
       <h2>When the desk was off</h2>
       <div className={setup.row}>
         <Field
-          label="A rung is late from, minutes"
+          label="A step is late after, minutes"
           type="number"
           min={0}
           value={draft.late.graceMinutes}

@@ -124,7 +124,7 @@ function RungFields({ rung, data, onChange }: RungProps) {
       )}
       {!before && rung.plusMinutes > 0 && (
         <Field
-          label="Minutes of the same clock"
+          label="Minutes after the bell"
           type="number"
           min={1}
           value={rung.plusMinutes}

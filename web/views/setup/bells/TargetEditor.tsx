@@ -82,7 +82,7 @@ export function TargetEditor({ target, data, ladders, onKeep, onClose }: Props) 
           />
           {draft.clock === "desk" && (
             <Choice
-              label="On whose wall"
+              label="By whose clock"
               value={draft.zone ?? "desk"}
               options={[
                 { value: "desk", label: `the desk’s (${data.zone})` },

@@ -79,7 +79,7 @@ export function NewField({
         />
         {(type === "choice" || type === "choices") && (
           <Field
-            label="Choices, parted by commas"
+            label="Choices, separated by commas"
             value={choices.replace(/\n/g, ", ")}
             onChange={(e) => setChoices(e.target.value.replace(/,\s*/g, "\n"))}
           />

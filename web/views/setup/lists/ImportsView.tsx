@@ -56,7 +56,7 @@ function Before() {
           <tr>
             <th>List</th>
             <th>When</th>
-            <th>Stands</th>
+            <th>Status</th>
             <th className={styles.figure}>New</th>
             <th className={styles.figure}>Known</th>
             <th className={styles.figure}>Refused</th>

@@ -62,7 +62,7 @@ export function NewImport({
       <div className={styles.top}>
         <h1>{preview.name}</h1>
         <Button look="bare" onClick={onDone}>
-          Leave it
+          Cancel
         </Button>
       </div>
       <p className={styles.intro}>
@@ -124,7 +124,7 @@ export function NewImport({
               }}
             />
             <Field
-              label="Tags for all, parted by commas"
+              label="Tags for all, separated by commas"
               value={tags}
               onChange={(e) => {
                 put({ tags: e.target.value });

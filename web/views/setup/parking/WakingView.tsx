@@ -182,7 +182,7 @@ function Rule({ rule, data, onChange, onRemove }: RuleProps) {
             onChange={(e) => put({ tag: e.target.value || null })}
           />
           <Field
-            label="Calm-down, hours"
+            label="Not again within, hours"
             type="number"
             min={0}
             value={rule.calmHours}

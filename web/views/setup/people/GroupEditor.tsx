@@ -117,7 +117,7 @@ export function GroupEditor({ group, data, may, onClose }: Props) {
                 onClose();
               }}
             >
-              Leave it as it was
+              Discard changes
             </Button>
           )}
           {group.id && (

@@ -205,7 +205,7 @@ function PeopleTable({ rows, data, may, onOpen }: TableProps) {
                 {may && (
                   <Button
                     look="bare"
-                    aria-label={`${p.offDuty ? "Bring back on duty" : "Send off duty"}: ${p.name}`}
+                    aria-label={`${p.offDuty ? "Set on duty" : "Set off duty"}: ${p.name}`}
                     onClick={() =>
                       p.offDuty
                         ? change.mutate({
@@ -217,7 +217,7 @@ function PeopleTable({ rows, data, may, onOpen }: TableProps) {
                         : setLeaving(p)
                     }
                   >
-                    {p.offDuty ? "Bring back on duty" : "Send off duty"}
+                    {p.offDuty ? "Set on duty" : "Set off duty"}
                   </Button>
                 )}
               </td>

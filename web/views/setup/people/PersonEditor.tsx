@@ -98,7 +98,7 @@ export function PersonEditor({ person, data, may, mayGiveRoles, onClose }: Props
             onClose();
           }}
         >
-          {may && editing.changed ? "Leave it as it was" : "Back"}
+          {may && editing.changed ? "Discard changes" : "Back"}
         </Button>
         {mayGiveRoles && person.id && (
           <Button

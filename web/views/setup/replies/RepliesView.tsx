@@ -100,7 +100,7 @@ function Replies() {
             Put in force
           </Button>
           <Button look="bare" onClick={() => setDraft(changeOf(data))}>
-            Leave it as it was
+            Discard changes
           </Button>
           <span className={styles.quiet}>Nothing is changed yet.</span>
         </div>

@@ -13,7 +13,7 @@ import { SetupFrame } from "../SetupFrame.tsx";
 /** What keeps automatic messages within bounds, and who must not be written to. */
 export function RestraintView() {
   return (
-    <SetupFrame place="Restraint">
+    <SetupFrame place="Sending limits">
       <Restraint />
       <List />
     </SetupFrame>
@@ -35,7 +35,7 @@ function Restraint() {
   const changed = JSON.stringify(draft) !== JSON.stringify(data);
   return (
     <>
-      <h1>Restraint</h1>
+      <h1>Sending limits</h1>
       <p className={styles.intro}>
         Holds for everything that goes out on its own. Whoever writes by hand is told and may go on; only
         after an opt-out word no text goes at all.
@@ -132,7 +132,7 @@ function Restraint() {
             Put in force
           </Button>
           <Button look="bare" onClick={() => setDraft(data)}>
-            Leave it as it was
+            Discard changes
           </Button>
         </div>
       )}

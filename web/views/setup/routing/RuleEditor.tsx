@@ -102,7 +102,7 @@ export function RuleEditor({ rule, data, onKeep, onClose }: Props) {
               onClose();
             }}
           >
-            Leave it as it was
+            Discard changes
           </Button>
         </p>
       </form>

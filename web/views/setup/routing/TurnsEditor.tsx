@@ -7,7 +7,7 @@ import type { RoutingSetup, Turns } from "../../../wire/routing-schemas.ts";
 import setup from "../Setup.module.css";
 
 const BACK = [
-  { value: "kept", label: "has had the turn" },
+  { value: "kept", label: "counts as a turn" },
   { value: "back", label: "has the next turn again" },
 ];
 
@@ -127,7 +127,7 @@ export function TurnsEditor({ data }: { readonly data: RoutingSetup }) {
             <span className={setup.quiet}>A manager puts this in force.</span>
           )}
           <Button look="bare" onClick={() => setDraft(turnsOf(data))}>
-            Leave it as it was
+            Discard changes
           </Button>
         </p>
       )}

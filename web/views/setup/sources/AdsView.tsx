@@ -68,7 +68,7 @@ function Accounts() {
                     </td>
                     <td className={styles.figure}>
                       {form.source ? (
-                        <a href={`/setup/sources/${form.source}`}>its source</a>
+                        <a href={`/setup/sources/${form.source}`}>Open source</a>
                       ) : (
                         <Button
                           disabled={choose.isPending}
@@ -81,7 +81,7 @@ function Accounts() {
                             })
                           }
                         >
-                          Take its leads
+                          Use this form
                         </Button>
                       )}
                     </td>

@@ -53,11 +53,11 @@ function Sources() {
           <thead>
             <tr>
               <th>Source</th>
-              <th>Stands</th>
+              <th>Status</th>
               <th>Last inquiry</th>
               <th>Last 28 days</th>
               <th className={styles.figure}>7 days</th>
-              <th>To know</th>
+              <th>Issues</th>
             </tr>
           </thead>
           <tbody>

@@ -159,7 +159,7 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
             onClose();
           }}
         >
-          {changed ? "Leave it as it was" : "Back"}
+          {changed ? "Discard changes" : "Back"}
         </Button>
         {template.id && (
           <Button
