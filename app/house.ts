@@ -10,10 +10,11 @@ import { AdConnector } from "../server/ads/connector.ts";
 import { type Carrier, Dialer, httpCarrier } from "../server/calls/dialer.ts";
 import { chatChannel, textChannel } from "../server/channels/gateway.ts";
 import { smtpChannel } from "../server/channels/smtp.ts";
-import { unsetChannel } from "../server/channels/unset.ts";
+import { WaysOut } from "../server/channels/ways-out.ts";
 import { type Clock, MovableClock, systemClock } from "../server/clock.ts";
 import type { Config } from "../server/config.ts";
 import { DATABASE, FOLDER_FILES, type Folder } from "../server/db/folder.ts";
+import { KEY_FILE, Sealer } from "../server/db/sealer.ts";
 import { troubleOf } from "../server/db/sql.ts";
 import { Upkeep } from "../server/db/upkeep.ts";
 import { type Desk, type DeskConfig, openDesk } from "../server/desk.ts";
@@ -35,6 +36,7 @@ const OWN_FILES = [
   "files",
   "outside.jsonl",
   "ad-platform.json",
+  KEY_FILE,
   ...FOLDER_FILES,
 ];
 
@@ -46,6 +48,8 @@ export interface House {
   readonly desk: Desk;
   /** Null at a real desk: its time is the clock's, and the world outside is the world. */
   readonly rehearsal: Rehearsal | null;
+  /** Null in rehearsal, where stand-ins take everything. */
+  readonly ways: WaysOut | null;
   readonly accounts: Accounts;
   readonly ads: AdConnector;
   readonly dialer: Dialer;
@@ -66,8 +70,8 @@ interface RequestContext {
 
 /** What pages and endpoints are given with a request: the desk with what stands around it, and who asks from where. */
 export const localsOf = (house: House, asked: RequestContext) => {
-  const { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep } = house;
-  return { desk, rehearsal, accounts, ads, dialer, mailPort, upkeep, ...asked };
+  const { desk, rehearsal, ways, accounts, ads, dialer, mailPort, upkeep } = house;
+  return { desk, rehearsal, ways, accounts, ads, dialer, mailPort, upkeep, ...asked };
 };
 
 /** Where a house stands: its settings, the folder it has to itself, and its own address. */
@@ -117,35 +121,41 @@ async function open(folder: Folder | null, config: DeskConfig): Promise<Desk> {
 async function openReal(ground: Ground): Promise<House> {
   const { config, folder, origin, log, clock = systemClock } = ground;
   const { smtpUrl, textUrl, chatUrl } = config;
+  const ways = new WaysOut({ email: smtpUrl, text: textUrl, chat: chatUrl });
   const desk = await open(folder, {
     data: config.data,
     clock,
     setup: starter(clock.now()),
-    channels: {
-      email: smtpUrl ? smtpChannel(smtpUrl) : unsetChannel("Mail", "KITEBELL_SMTP_URL"),
-      text: textUrl ? textChannel(textUrl) : unsetChannel("The line for texts", "KITEBELL_TEXT_URL"),
-      chat: chatUrl ? chatChannel(chatUrl) : unsetChannel("Team chat", "KITEBELL_CHAT_URL"),
-    },
+    channels: ways.channels,
     url: config.url || origin,
-    recordingsFrom: [...originsOf(textUrl), ...config.recordingsFrom],
+    recordingsFrom: () => [...originsOf(ways.urlOf("text")), ...config.recordingsFrom],
     lostSince: lostSince(folder),
     log,
   });
+  ways.use(desk.kept, new Sealer(folder ? config.data : null));
   const house = await furnish(ground, desk, {
     adsUrl: config.adsUrl,
-    carrier: textUrl ? httpCarrier(textUrl) : NO_CARRIER,
+    carrier: carrierBy(() => ways.urlOf("text")),
     clocks: () => [clock.now()],
   });
-  return { ...house, rehearsal: null };
+  return { ...house, rehearsal: null, ways };
 }
 
 const lostSince = (folder: Folder | null) => (folder?.lostSince ? Date.parse(folder.lostSince) : null);
 const originsOf = (url: string | null) => (url ? [new URL(url).origin] : []);
 
-const NO_CARRIER: Carrier = {
-  place: () =>
-    Promise.reject(new Error("No carrier is set up: give KITEBELL_TEXT_URL when starting Kite Bell.")),
-  hangUp: async () => {},
+/** Calls go where texts go, wherever that is just then. */
+const carrierBy = (url: () => string | null): Carrier => {
+  const now = () => {
+    const there = url();
+    if (!there)
+      throw new Error("No carrier is set up: an administrator sets the line up under Set-up › Ways out.");
+    return httpCarrier(there);
+  };
+  return {
+    place: async (call) => now().place(call),
+    hangUp: async (callId) => now().hangUp(callId),
+  };
 };
 
 interface Furniture {
@@ -162,7 +172,7 @@ async function furnish(
   { config, folder, origin }: Ground,
   desk: Desk,
   { adsUrl, carrier, clocks, ready }: Furniture,
-): Promise<Omit<House, "rehearsal">> {
+): Promise<Omit<House, "rehearsal" | "ways">> {
   const mail = await startReceiver(desk, { port: config.mailPort, host: config.host });
   const ads = new AdConnector(desk, adsUrl);
   const accounts = await Accounts.open(desk, config.url || origin);
@@ -204,7 +214,7 @@ async function openRehearsal(ground: Ground): Promise<House> {
       chat: config.chatUrl ? chatChannel(config.chatUrl) : standins.channels.chat,
     },
     url: config.url || origin,
-    recordingsFrom: [...originsOf(config.textUrl || standins.gatewayUrl), ...config.recordingsFrom],
+    recordingsFrom: () => [...originsOf(config.textUrl || standins.gatewayUrl), ...config.recordingsFrom],
     lostSince: lostSince(folder),
     log,
   });
@@ -224,6 +234,7 @@ async function openRehearsal(ground: Ground): Promise<House> {
   return {
     ...house,
     rehearsal,
+    ways: null,
     close: async () => {
       await house.close();
       await standins.close();

@@ -4,7 +4,7 @@ import pino from "pino";
 import { firstPerson, starter } from "../core/policy/starter.ts";
 import { savePerson } from "../core/setup/change-people.ts";
 import { Accounts } from "./access/accounts.ts";
-import { unsetChannel } from "./channels/unset.ts";
+import { WaysOut } from "./channels/ways-out.ts";
 import { systemClock } from "./clock.ts";
 import { readConfig } from "./config.ts";
 import { Folder } from "./db/folder.ts";
@@ -23,12 +23,12 @@ async function main(): Promise<void> {
   if (!email) throw new Error("Say whose: npm run admin -- --email you@example.com");
   const { data } = readConfig(process.env, values.data ? ["--data", values.data] : []);
   const folder = Folder.take(data);
-  const none = unsetChannel("Nothing", "nothing");
+  const { channels } = new WaysOut({ email: null, text: null, chat: null });
   const desk = await openDesk({
     data,
     clock: systemClock,
     setup: starter(systemClock.now()),
-    channels: { email: none, text: none, chat: none },
+    channels,
     url: "",
     log: pino({ level: "silent" }),
   });

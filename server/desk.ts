@@ -29,7 +29,7 @@ export interface DeskConfig extends EngineConfig {
   /** Since when what was written may be missing, when the database's log was lost (epoch ms); null when it was not. */
   readonly lostSince?: number | null;
   /** Origins recordings of calls are fetched from. */
-  readonly recordingsFrom?: readonly string[];
+  readonly recordingsFrom?: () => readonly string[];
 }
 
 /** The desk: an engine and everything the outside may ask of it. There is exactly one in a process. */
@@ -60,14 +60,12 @@ export class Desk extends Engine {
   readonly sweep: Sweep;
   readonly morning: Morning;
   readonly lostSince: number | null;
-  readonly recordingsFrom: readonly string[];
-  readonly #channels: DeskConfig["channels"];
+  readonly recordingsFrom: () => readonly string[];
 
   constructor(sql: Sql, config: DeskConfig) {
     super(sql, config);
     this.lostSince = config.lostSince ?? null;
-    this.recordingsFrom = config.recordingsFrom ?? [];
-    this.#channels = config.channels;
+    this.recordingsFrom = config.recordingsFrom ?? (() => []);
     this.guard = new Guard(this.kept.ownSecret("forms"), () => Date.now());
     this.carrierSecret = `whsec_${Buffer.from(this.kept.ownSecret("carrier"), "base64url").toString("base64")}`;
     this.sources = new Sources(sql, this.clock, () => this.setup, this.payloads);
@@ -82,8 +80,11 @@ export class Desk extends Engine {
     this.sweep = new Sweep(this);
     this.morning = new Morning(this, this.sources);
     this.keys = new ApiKeys(this, this.office);
-    this.playbacks = new Playbacks(sql.path, this.newId, this.unset, () =>
-      this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
+    this.playbacks = new Playbacks(
+      sql.path,
+      this.newId,
+      () => this.unset,
+      () => this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
     );
     this.drafts = new Drafts(this);
     this.opened = new Opened(this);
@@ -120,7 +121,7 @@ export class Desk extends Engine {
     this.payloads.close();
     await this.imports.settled();
     this.outbox.stop();
-    await Promise.all(Object.values(this.#channels).map((c) => c.close()));
+    await Promise.all(Object.values(this.channels).map((c) => c.close()));
     this.sql.close();
   }
 }

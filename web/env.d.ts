@@ -6,6 +6,8 @@ declare namespace App {
     /** Who asks; null when nobody is signed in. Set before any endpoint is reached. */
     caller: import("./api/identify.ts").Caller | null;
     rehearsal: import("../server/rehearsal/rehearsal.ts").Rehearsal | null;
+    /** Null in rehearsal. */
+    ways: import("../server/channels/ways-out.ts").WaysOut | null;
     accounts: import("../server/access/accounts.ts").Accounts;
     ads: import("../server/ads/connector.ts").AdConnector;
     dialer: import("../server/calls/dialer.ts").Dialer;

@@ -19,7 +19,7 @@ export const FIRST_STEPS = {
     title: "Let mail out",
     gives:
       "Replies, invitations and alerts leave. Until then they wait, and your people see leads on their Desk alone.",
-    href: null,
+    href: "/setup/ways",
   },
   people: {
     title: "Bring in your people",

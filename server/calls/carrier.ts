@@ -60,7 +60,7 @@ export async function reportCall(desk: Desk, report: CallReport): Promise<Report
  * where it weighs too much. Null when it can't be had; the call counts anyway.
  */
 export async function fetchRecording(desk: Desk, url: string): Promise<Attachment | null> {
-  if (!URL.canParse(url) || !desk.recordingsFrom.includes(new URL(url).origin)) {
+  if (!URL.canParse(url) || !desk.recordingsFrom().includes(new URL(url).origin)) {
     desk.log.warn("a recording lies where none are fetched from; name that place in KITEBELL_RECORDINGS");
     return null;
   }

@@ -51,6 +51,10 @@ export class KeptValues {
     this.#sql.run(insert.onConflict((c) => c.column("name").doUpdateSet({ value })));
   }
 
+  dropSecret(name: string): void {
+    this.#sql.run(this.#sql.q.deleteFrom("secrets").where("name", "=", name));
+  }
+
   /** A count that only ever grows, such as deliveries refused at the door. */
   count(name: string): void {
     const { q } = this.#sql;

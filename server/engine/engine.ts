@@ -41,7 +41,7 @@ export interface EngineConfig {
   /** Since when what was written may be missing, when the database's log was lost (epoch ms); null when it was not. */
   readonly lostSince?: number | null;
   /** Origins recordings of calls are fetched from. */
-  readonly recordingsFrom?: readonly string[];
+  readonly recordingsFrom?: () => readonly string[];
   readonly makeId?: MakeId;
   readonly chance?: () => number;
 }
@@ -77,10 +77,6 @@ export class Engine {
   readonly files: Files;
   readonly timers: Timers;
   readonly outbox: Outbox;
-  /** Ways out that nobody has set up. */
-  readonly unset: readonly MessageWay[];
-  /** Why nothing goes by them, in words. */
-  readonly whyUnset: Readonly<Partial<Record<MessageWay, string>>>;
   /** Prepare a new id of the desk's own kind. */
   readonly newId: MakeId;
   /** Takes a lead out with everything about it. */
@@ -89,6 +85,7 @@ export class Engine {
   fellBack: string | null;
   readonly commit: (plan: Plan) => number;
   readonly #listeners: SetupListener[] = [];
+  readonly channels: EngineConfig["channels"];
 
   constructor(sql: Sql, config: EngineConfig) {
     const { clock, log, channels } = config;
@@ -100,9 +97,8 @@ export class Engine {
     this.newId = config.makeId ?? idMaker(clock);
     const { setup, fellBack } = storedSetup(sql, config.setup, clock.now());
     this.fellBack = fellBack;
-    this.unset = MESSAGE_WAYS.filter((way) => channels[way].unset);
-    this.whyUnset = Object.fromEntries(this.unset.map((way) => [way, channels[way].unset]));
-    const looker = new Looker(sql, clock, this.newId, setup, new Set(this.unset));
+    this.channels = channels;
+    const looker = new Looker(sql, clock, this.newId, setup, () => new Set(this.unset));
     this.looker = looker;
     const { commit, wipe } = committer(sql, looker);
     this.commit = commit;
@@ -143,6 +139,16 @@ export class Engine {
   /** Be told of every change of the set-up from now on. */
   onSetup(listener: SetupListener): void {
     this.#listeners.push(listener);
+  }
+
+  /** Ways out that nobody has set up. */
+  get unset(): readonly MessageWay[] {
+    return MESSAGE_WAYS.filter((way) => this.channels[way].unset);
+  }
+
+  /** Why nothing goes by a way, in words; null when it is set up. */
+  whyUnset(way: MessageWay): string | null {
+    return this.channels[way].unset ?? null;
   }
 
   /**

@@ -49,6 +49,7 @@ export class Looker {
   #suppressed: Set<string> = new Set();
   /** When each source answered people never written to, within the last hour, the latest last. */
   #answered = new Map<string, number[]>();
+  readonly #unset: () => ReadonlySet<MessageWay>;
   /** How many inquiries a source's busiest hour usually brings. */
   usualOf: (sourceId: string) => number = () => 0;
 
@@ -58,8 +59,9 @@ export class Looker {
     id: MakeId,
     setup: Setup,
     /** Ways out that are not set up. */
-    readonly unset: ReadonlySet<MessageWay> = new Set(),
+    unset: () => ReadonlySet<MessageWay> = () => new Set(),
   ) {
+    this.#unset = unset;
     this.#sql = sql;
     this.#clock = clock;
     this.#id = id;
@@ -94,6 +96,11 @@ export class Looker {
         .where("endAt", ">", 0),
     );
     this.reload();
+  }
+
+  /** Ways out that are not set up. */
+  get unset(): ReadonlySet<MessageWay> {
+    return this.#unset();
   }
 
   get setup(): Setup {

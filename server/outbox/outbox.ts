@@ -38,6 +38,10 @@ export const MAX_ATTEMPTS = 8;
 /** A way out that says nothing for so long (ms) has failed: so that it is noticed, and holds up nothing. */
 const PATIENCE = 12_000;
 
+/** How old what waited for a way out may be when it is set up (ms): alerts to our people, and messages to leads. */
+const ALERT_KEEPS = 3_600_000;
+const LETTER_KEEPS = 2 * 86_400_000;
+
 /** From so many on, alerts held for the same moment go as one. */
 const MANY = 3;
 /** What one is told of on its own; what a bell has to do with never waits, and so is never among them. */
@@ -284,19 +288,52 @@ export class Outbox {
     if (row.leadId) moved([row.leadId]);
   }
 
+  /** How many messages wait for a way. */
+  waiting(channel: Row["channel"]): number {
+    const { q } = this.#parts.sql;
+    const queued = q
+      .selectFrom("outbox")
+      .where("state", "=", raw.lit("queued"))
+      .where("channel", "=", channel);
+    const row = this.#parts.sql.get(queued.select((eb) => eb.fn.countAll<number>().as("n")));
+    return Number(row?.n ?? 0);
+  }
+
   /** Ways out that do not work now, with how much waits on each. */
   outages(): readonly Outage[] {
-    const { sql } = this.#parts;
-    return this.#ways.down().map((way) => {
-      const waiting = sql.get(
-        sql.q
-          .selectFrom("outbox")
-          .select((eb) => eb.fn.countAll<number>().as("n"))
-          .where("state", "=", raw.lit("queued"))
-          .where("channel", "=", way.channel),
+    return this.#ways.down().map((way) => ({ ...way, waiting: this.waiting(way.channel) }));
+  }
+
+  /**
+   * A way leads elsewhere from now on: what waited for it goes, and what would come too late to be of use is given up, so
+   * that nobody gets a month of alerts at once. A person can send each of those again.
+   */
+  led(channel: Row["channel"]): void {
+    const { sql, clock } = this.#parts;
+    const now = clock.now();
+    this.#ways.forget(channel);
+    const waiting = sql.q
+      .updateTable("outbox")
+      .where("state", "=", raw.lit("queued"))
+      .where("channel", "=", channel)
+      .where("attempts", ">", 0);
+    sql.transaction(() => {
+      const late = { state: "dead", error: "It waited too long to be of use." } as const;
+      sql.run(
+        waiting
+          .set(late)
+          .where("personId", "is not", null)
+          .where("createdAt", "<", now - ALERT_KEEPS),
       );
-      return { ...way, waiting: Number(waiting?.n ?? 0) };
+      sql.run(
+        waiting
+          .set(late)
+          .where("personId", "is", null)
+          .where("createdAt", "<", now - LETTER_KEEPS),
+      );
+      sql.run(waiting.set({ attempts: 0, nextAt: now }));
     });
+    this.kick();
   }
 
   /** Put a dead message back in line. Returns whether there was one. */

@@ -42,6 +42,11 @@ export class Ways {
     return before.since;
   }
 
+  /** It leads elsewhere from now on: what failed before says nothing of it. */
+  forget(channel: WayOut): void {
+    if (this.#failing.delete(channel)) this.#changed();
+  }
+
   /** Whether that way does not work now. */
   isDown(channel: WayOut): boolean {
     return (this.#failing.get(channel)?.times ?? 0) >= ENOUGH;

@@ -29,9 +29,9 @@ export class Playbacks {
   readonly #path: string;
   readonly #id: MakeId;
   readonly #moved: () => void;
-  readonly #unset: readonly MessageWay[];
+  readonly #unset: () => readonly MessageWay[];
 
-  constructor(path: string, id: MakeId, unset: readonly MessageWay[], moved: () => void) {
+  constructor(path: string, id: MakeId, unset: () => readonly MessageWay[], moved: () => void) {
     this.#path = path;
     this.#unset = unset;
     this.#id = id;
@@ -57,7 +57,7 @@ export class Playbacks {
       this.#runs.delete(old.id);
     const file = join(dirname(fileURLToPath(import.meta.url)), "playback-worker.mjs");
     const worker = new Worker(file, {
-      workerData: { ...job, path: this.#path, unset: this.#unset } satisfies PlaybackJob,
+      workerData: { ...job, path: this.#path, unset: this.#unset() } satisfies PlaybackJob,
     });
     this.#workers.set(run.id, worker);
     worker.on(

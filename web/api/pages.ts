@@ -22,6 +22,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/setup/playback": "rules.draft",
   "/setup/shares": "figures",
   "/setup/access": "access",
+  "/setup/ways": "access",
   "/setup/changes": "audit",
   "/rehearsal": "rehearsal",
 };

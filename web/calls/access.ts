@@ -5,6 +5,23 @@ import { defineCalls, PAGE } from "./define.ts";
 
 /** Accounts, keys and who changed what. */
 export const ACCESS = defineCalls({
+  "GET /setup/ways": {
+    needs: "access",
+    said: "Where mail, texts and team chat leave by; no password is ever told",
+    answer: access.Ways,
+  },
+  "POST /setup/ways": {
+    needs: "access",
+    said: "Say where one of them leaves by, or that it does not any more",
+    body: access.PutWay,
+    answer: access.Ways,
+  },
+  "POST /setup/ways/test": {
+    needs: "access",
+    said: "Send the caller something by one of them now",
+    body: access.TestWay,
+    answer: access.WayTested,
+  },
   "GET /audit": { needs: "audit", said: "Who changed what", query: PAGE, answer: wire.listOf(routing.Audit) },
   "GET /access": {
     needs: "access",

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { time } from "./bounds.ts";
+import { line, time } from "./bounds.ts";
 
 /** Accounts, roles and keys, as they cross the wire. */
 
@@ -49,6 +49,49 @@ export const Session = z.object({
   current: z.boolean(),
 });
 
+const way = z.enum(["email", "text", "chat"]);
+export const Ways = z.object({
+  rehearsal: z.boolean().describe("Stand-ins take everything; nothing can be set"),
+  items: z.array(
+    z.object({
+      way,
+      from: z.enum(["environment", "set-up"]).nullable(),
+      shown: z.string().nullable().describe("Where it leads, without a password"),
+      server: z
+        .object({
+          host: z.string(),
+          port: z.number(),
+          security: z.enum(["tls", "starttls", "none"]),
+          user: z.string(),
+        })
+        .nullable()
+        .describe("The mail server, without its password"),
+      setting: z.string().describe("The variable that goes before what is set here"),
+      down: z.object({ since: time, error: z.string() }).nullable(),
+      waiting: z.number(),
+    }),
+  ),
+});
+export const PutWay = z.discriminatedUnion("way", [
+  z.object({
+    way: z.literal("email"),
+    server: z
+      .object({
+        host: line.trim().min(1, "Say which server takes mail."),
+        port: z.number().int().min(1).max(65_535),
+        security: z.enum(["tls", "starttls", "none"]),
+        user: line,
+        password: line.nullable().describe("Null keeps the one that is kept"),
+      })
+      .nullable(),
+  }),
+  z.object({ way: z.enum(["text", "chat"]), url: line.nullable() }),
+]);
+export const TestWay = z.object({ way });
+export const WayTested = z.object({ ok: z.boolean(), said: z.string() });
+
+export type Ways = z.infer<typeof Ways>;
+export type PutWay = z.input<typeof PutWay>;
 export type Access = z.infer<typeof Access>;
 export type Key = z.infer<typeof Key>;
 export type MadeKey = z.infer<typeof MadeKey>;

@@ -2,6 +2,7 @@ import { RIGHTS, ROLES, SCOPES, type Scope } from "../../core/access/access.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
 import type { Accounts } from "../../server/access/accounts.ts";
 import type { ApiKey } from "../../server/access/keys.ts";
+import type { WaysOut } from "../../server/channels/ways-out.ts";
 import type { Desk } from "../../server/desk.ts";
 import type * as wire from "./access-schemas.ts";
 import { iso } from "./shape.ts";
@@ -26,5 +27,21 @@ export function toKey(setup: Setup, { scopes, at, by, lastUsedAt, revokedAt, ...
     by: nameOf(setup, by),
     lastUsedAt: lastUsedAt === null ? null : iso(lastUsedAt),
     revokedAt: revokedAt === null ? null : iso(revokedAt),
+  };
+}
+
+/** Where the ways out lead, and whether they work. */
+export function toWays(desk: Desk, ways: WaysOut | null): wire.Ways {
+  const outages = desk.outbox.outages();
+  return {
+    rehearsal: ways === null,
+    items: (ways?.states() ?? []).map((state) => {
+      const down = outages.find((o) => o.channel === state.way);
+      return {
+        ...state,
+        down: down ? { since: iso(down.since), error: down.error } : null,
+        waiting: desk.outbox.waiting(state.way),
+      };
+    }),
   };
 }

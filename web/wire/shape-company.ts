@@ -50,8 +50,9 @@ export function toWords({ setup }: Desk): wire.WordsSetup {
 }
 
 /** Where the first steps of a desk stand. */
-export function stepsOf({ setup, whyUnset, sources }: Desk): ReturnType<typeof firstSteps> {
-  return firstSteps(setup, { mailUnset: whyUnset.email ?? null, hasInquired: sources.hasInquired() });
+export function stepsOf(desk: Desk): ReturnType<typeof firstSteps> {
+  const { setup, sources } = desk;
+  return firstSteps(setup, { mailUnset: desk.whyUnset("email"), hasInquired: sources.hasInquired() });
 }
 
 export function toFirstSteps(desk: Desk): wire.FirstSteps {

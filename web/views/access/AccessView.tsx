@@ -195,9 +195,9 @@ function Keys({ data }: { readonly data: Access }) {
         </Button>
       </form>
       {made && (
-        <p className={setup.good}>
+        <div className={setup.good} role="status">
           Copy it now, it is not shown again. <Copy text={made} label="the key" />
-        </p>
+        </div>
       )}
       {keys.length === 0 && !made && (
         <Empty title="No key yet">Make one for each program, so that each can be revoked alone.</Empty>

@@ -56,6 +56,7 @@ const GROUPS = [
   {
     about: "Administration",
     places: [
+      { name: "Ways out", href: "/setup/ways", needs: "access" },
       { name: "Access", href: "/setup/access", needs: "access" },
       { name: "Changes", href: "/setup/changes", needs: "audit" },
     ],

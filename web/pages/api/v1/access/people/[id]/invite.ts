@@ -14,7 +14,7 @@ export const POST = serve("POST /access/people/[id]/invite", ({ desk, me, params
       "They have an account",
       `${person.name} can sign in already, or ask for a new password.`,
     );
-  const mailed = desk.whyUnset.email === undefined;
+  const mailed = desk.whyUnset("email") === null;
   // A mail that waits for somebody to set mail up would invite when the link is long too old.
   if (mailed) accounts.invite(person, me);
   return { url: accounts.invitation(person.id), mailed };
