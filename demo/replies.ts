@@ -46,10 +46,10 @@ Si prefiere un mensaje de texto o un correo, conteste a este mensaje.
       body: "Hi {{ lead.first_name | default: 'there' }}, {{ company.name }} here. We have your question about {% if product %}our {{ product }}{% else %}our saunas and tubs{% endif %} and will call you shortly. Reply here if a text suits you better.",
     },
     fr: {
-      body: "Bonjour {{ lead.first_name | default: '' }}, ici {{ company.name }}. Nous avons votre demande{% if product %} ({{ product }}){% endif %} et vous appelons sous peu. Repondez ici si vous preferez un texto.",
+      body: "Bonjour {{ lead.first_name | default: '' }}, ici {{ company.name }}. Nous avons votre demande{% if product %} ({{ product }}){% endif %} et vous appelons sous peu. Répondez ici si vous préférez un texto.",
     },
     es: {
-      body: "Hola {{ lead.first_name | default: '' }}, somos {{ company.name }}. Tenemos su consulta{% if product %} ({{ product }}){% endif %} y le llamaremos en breve. Conteste aqui si prefiere texto.",
+      body: "Hola {{ lead.first_name | default: '' }}, somos {{ company.name }}. Tenemos su consulta{% if product %} ({{ product }}){% endif %} y le llamaremos en breve. Conteste a este mensaje si prefiere texto.",
     },
   },
 } as const;
@@ -75,7 +75,7 @@ export const AGAIN_TEXT = {
     body: "Thank you{% if lead.first_name %}, {{ lead.first_name }}{% endif %}: your new question is with your first one, and we answer both together.",
   },
   fr: {
-    body: "Merci{% if lead.first_name %}, {{ lead.first_name }}{% endif %} : nous repondrons aux deux demandes ensemble.",
+    body: "Merci{% if lead.first_name %}, {{ lead.first_name }}{% endif %} : nous répondrons aux deux demandes ensemble.",
   },
   es: {
     body: "Gracias{% if lead.first_name %}, {{ lead.first_name }}{% endif %}: contestaremos las dos consultas juntas.",
@@ -91,7 +91,7 @@ export const MISSED_YOU = {
     body: "Bonjour {{ lead.first_name | default: '' }}, {% if owner %}{{ owner.first_name }}, {% endif %}{{ company.name }}. Je viens de vous appeler. Quand cela vous convient-il ? Un mot ici suffit.",
   },
   es: {
-    body: "Hola {{ lead.first_name | default: '' }}, {% if owner %}soy {{ owner.first_name }} de {% endif %}{{ company.name }}. Acabo de llamarle. Que hora le va bien? Basta una palabra aqui.",
+    body: "Hola {{ lead.first_name | default: '' }}, {% if owner %}soy {{ owner.first_name }} de {% endif %}{{ company.name }}. Acabo de llamarle. ¿Cuándo le va bien? Basta con una palabra.",
   },
 } as const;
 

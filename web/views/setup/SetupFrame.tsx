@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { App } from "../../frame/App.tsx";
 import { useMe } from "../../live/queries.ts";
 import { useQuarantine } from "../../live/setup-queries.ts";
@@ -83,15 +83,17 @@ export function SetupFrame({
   );
 }
 
-/** The list is longer than a small window: where one is lies in sight. */
-function toWhereOneIs(nav: HTMLElement | null): void {
-  nav?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
-}
-
 function Places({ place }: { readonly place: SetupPlace }) {
   const { data: me } = useMe();
+  const nav = useRef<HTMLElement>(null);
+  const mayAll = me?.rights.length;
+  // The list is longer than a small window, and longer still once it is known what one may: where one is lies in sight.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is drawn anew when these change
+  useEffect(() => {
+    nav.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
+  }, [place, mayAll]);
   return (
-    <nav className={styles.places} aria-label="Set-up" ref={toWhereOneIs}>
+    <nav className={styles.places} aria-label="Set-up" ref={nav}>
       {GROUPS.map(({ about, places }) => {
         const shown = places.filter(
           (p) =>

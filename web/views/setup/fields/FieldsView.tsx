@@ -6,6 +6,7 @@ import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
 import { Field } from "../../../ui/Field.tsx";
 import type { FieldsSetup, OwnField } from "../../../wire/setup-schemas.ts";
+import { SaveBar } from "../SaveBar.tsx";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import { NewField, TYPES } from "./NewField.tsx";
@@ -46,20 +47,14 @@ function Fields() {
       <OwnFields draft={draft} onChange={setDraft} />
       <Tags draft={draft} onChange={setDraft} />
       <Weights draft={draft} onChange={setDraft} />
-      <div className={styles.bar}>
-        <Button
-          look="strong"
-          disabled={!changed || change.isPending}
-          onClick={() => change.mutate({ call: "POST /setup/fields", body: draft, said: "In force." })}
-        >
-          Put in force
-        </Button>
-        {changed && (
-          <Button look="bare" onClick={() => setDraft(before)}>
-            Back to what is in force
-          </Button>
-        )}
-      </div>
+      {changed && (
+        <SaveBar
+          saving={change.isPending}
+          onSave={() => change.mutate({ call: "POST /setup/fields", body: draft, said: "In force." })}
+          draft={draft}
+          onDraft={setDraft}
+        />
+      )}
       {naming && <NewField suggested="" onClose={() => setNaming(false)} onMade={() => setNaming(false)} />}
     </>
   );

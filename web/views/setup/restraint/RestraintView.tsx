@@ -1,14 +1,18 @@
 import { useState } from "react";
+import { valueNames } from "../../../../core/policy/setup.ts";
 import { dayTime } from "../../../../core/time/words.ts";
 import { deskNow } from "../../../live/clock.ts";
+import { useCompany } from "../../../live/company-queries.ts";
 import { useQueue } from "../../../live/queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange, useRestraint, useSuppressed } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Area, Field } from "../../../ui/Field.tsx";
 import type { RestraintSetup } from "../../../wire/answering-schemas.ts";
+import { SaveBar } from "../SaveBar.tsx";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
+import { withoutBlanks, writtenList } from "../written.ts";
 
 /** What keeps automatic messages within bounds, and who must not be written to. */
 export function RestraintView() {
@@ -28,10 +32,12 @@ const WORDS = [
 
 function Restraint() {
   const { data, error } = useRestraint();
+  const { data: mine } = useCompany();
   const save = useChange();
   const [draft, setDraft] = useSetupDraft<RestraintSetup>("restraint", data ?? null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
-  if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;
+  if (!draft || !data || !mine) return <p className={styles.quiet}>Looking …</p>;
+  const { languages } = mine.company;
   const changed = JSON.stringify(draft) !== JSON.stringify(data);
   return (
     <>
@@ -99,42 +105,39 @@ function Restraint() {
                   ...draft,
                   words: {
                     ...draft.words,
-                    [key]: e.target.value
-                      .split(",")
-                      .map((w) => w.trim())
-                      .filter((w, i, all) => w || i === all.length - 1),
+                    [key]: writtenList(e.target.value),
                   },
                 })
               }
             />
-            <Field
-              label={`Answered, in English`}
-              value={draft.answers[key].en ?? ""}
-              onChange={(e) =>
-                setDraft({
-                  ...draft,
-                  answers: { ...draft.answers, [key]: { ...draft.answers[key], en: e.target.value } },
-                })
-              }
-            />
+            {languages.map((language) => (
+              <Field
+                key={language}
+                label={`Answered, in ${valueNames.language(language)}`}
+                value={draft.answers[key][language] ?? ""}
+                onChange={(e) =>
+                  setDraft({
+                    ...draft,
+                    answers: {
+                      ...draft.answers,
+                      [key]: { ...draft.answers[key], [language]: e.target.value },
+                    },
+                  })
+                }
+              />
+            ))}
           </div>
         ))}
       </div>
       {changed && (
-        <div className={styles.bar}>
-          <Button
-            look="strong"
-            disabled={save.isPending}
-            onClick={() =>
-              save.mutate({ call: "POST /setup/restraint", body: tidy(draft), said: "In force from now on." })
-            }
-          >
-            Put in force
-          </Button>
-          <Button look="bare" onClick={() => setDraft(data)}>
-            Discard changes
-          </Button>
-        </div>
+        <SaveBar
+          saving={save.isPending}
+          onSave={() =>
+            save.mutate({ call: "POST /setup/restraint", body: tidy(draft), said: "In force from now on." })
+          }
+          draft={draft}
+          onDraft={setDraft}
+        />
       )}
     </>
   );
@@ -145,7 +148,7 @@ function tidy(draft: RestraintSetup): RestraintSetup {
   const { stop, start, help } = draft.words;
   return {
     ...draft,
-    words: { stop: stop.filter(Boolean), start: start.filter(Boolean), help: help.filter(Boolean) },
+    words: { stop: withoutBlanks(stop), start: withoutBlanks(start), help: withoutBlanks(help) },
   };
 }
 

@@ -17,7 +17,7 @@ export function GatewayForm({ way }: { readonly way: Way }) {
     });
   return (
     <form
-      className={styles.row}
+      className={styles.ends}
       onSubmit={(event) => {
         event.preventDefault();
         put(url, "It is used from now on. Send yourself a test.");

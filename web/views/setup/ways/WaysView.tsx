@@ -33,6 +33,8 @@ const ABOUT = {
   chat: { name: "Team chat", about: "Where your team hears of offers and bells." },
 } as const;
 
+const ORDER = ["email", "text", "chat"] as const;
+
 function WaysOut() {
   const { data, error } = useWays();
   if (error) return <p className={styles.wrong}>{error.message}</p>;
@@ -52,7 +54,9 @@ function WaysOut() {
           </p>
         </Empty>
       ) : (
-        data.items.map((way) => <WayPart key={way.way} way={way} />)
+        ORDER.flatMap((kind) => data.items.filter(({ way }) => way === kind)).map((way) => (
+          <WayPart key={way.way} way={way} />
+        ))
       )}
     </>
   );
