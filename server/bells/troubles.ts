@@ -47,6 +47,11 @@ function heldInWords({ setup }: Desk, sourceId: string, leads: number, most: num
   return `${name} brings more new people than its ceiling of ${most} an hour: the first replies to ${leads} of them wait. The leads were offered all the same.`;
 }
 
+/** Why messages wait for a way that nobody has set up; null for one that is. */
+function whyItWaits(unset: string | null, waiting: number): string | null {
+  return unset && `${unset} ${waiting === 1 ? "One message waits" : `${waiting} messages wait`} for it.`;
+}
+
 /** What is systemically wrong now: ways that are down, nobody on duty while leads wait, silent sources, late timers. */
 export function troublesOf(desk: Desk): readonly Trouble[] {
   const { setup, clock, timers, reader, sources, outbox } = desk;
@@ -63,7 +68,12 @@ export function troublesOf(desk: Desk): readonly Trouble[] {
   });
   const troubles: Trouble[] = [
     ...groundTroubles(desk, plain),
-    ...outbox.outages().map((way) => ({ key: way.channel, said: null, sourceId: null, ...way })),
+    ...outbox.outages().map((way) => ({
+      key: way.channel,
+      said: whyItWaits(desk.whyUnset(way.channel), way.waiting),
+      sourceId: null,
+      ...way,
+    })),
     ...desk.heldReplies.counts().map(({ sourceId, leads, most }) => ({
       ...plain(`held:${sourceId}`, now, heldInWords(desk, sourceId, leads, most)),
       sourceId,

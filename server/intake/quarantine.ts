@@ -18,6 +18,13 @@ export class Quarantine {
     this.#worker = worker;
   }
 
+  /** How many inquiries wait there. */
+  count(): number {
+    const { sql } = this.#engine;
+    const waiting = sql.q.selectFrom("inquiries").where("state", "=", raw.lit("quarantined"));
+    return Number(sql.get(waiting.select((eb) => eb.fn.countAll<number>().as("n")))?.n ?? 0);
+  }
+
   /** Try a quarantined inquiry again with what is known now. Null when it is not in quarantine. */
   async replay(
     inquiryId: string,

@@ -280,3 +280,46 @@ test("all open leads of somebody are moved, however many, and taken back in one 
   await expect(page.getByText(`${many} leads as before.`)).toBeVisible();
   expect([await open("p_mara"), await open("p_sol")]).toEqual([many, 0]);
 });
+
+test("everybody says themselves where they are reached and how they hear of things", async ({
+  page,
+  context,
+  empty,
+}) => {
+  await context.addCookies([{ name: "kb_me", value: "p_mara", url: empty.origin }]);
+  await page.goto(`${empty.origin}/account`);
+  await expect(page.getByText("You are a salesperson.")).toBeVisible();
+  await page.getByLabel("Your phone").fill("not a number");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText("“not a number” can’t be called.")).toBeVisible();
+  await page.getByLabel("Your phone").fill("(303) 555-0177");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText("You are called at (303) 555-0177.")).toBeVisible();
+  const ring = page.getByLabel("A lead rang: nobody called in time: email");
+  await ring.check();
+  await page.getByRole("button", { name: "Put in force" }).click();
+  await expect(page.getByRole("button", { name: "Put in force" })).toBeHidden();
+  await expectAccessible(page);
+  await page.reload();
+  await expect(ring).toBeChecked();
+  await expect(page.getByLabel("Your phone")).toHaveValue("+13035550177");
+  const { people } = (await empty.api.get("/setup/alerts")).body;
+  expect(people.find((p: { id: string }) => p.id === "p_mara").own.ring).toContain("email");
+});
+
+test("the tab says what waits and what has rung; what is in quarantine is counted on the Desk", async ({
+  page,
+  empty,
+}) => {
+  await page.goto(empty.origin);
+  await expect(page).toHaveTitle("Desk · Kite Bell");
+  await inquire(empty, { name: "Rings Soon" });
+  await expect(page).toHaveTitle("1 to answer · Desk · Kite Bell");
+  await empty.api.post("/rehearsal/clock", { advance: "PT10M" });
+  await expect(page).toHaveTitle(/^▲ 1 rung/);
+  await expect(page.getByRole("link", { name: /in quarantine/ })).toHaveCount(0);
+  await empty.api.post("/intake/plan-your-sauna", { colour: "red" });
+  await page.reload();
+  await page.getByRole("link", { name: "One inquiry waits in quarantine" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Quarantine");
+});

@@ -146,6 +146,12 @@ export const DESK = defineCalls({
     said: "Put a message that failed for good back in line",
     answer: z.object({ queued: z.literal(true) }),
   },
+  "POST /me/reach": {
+    needs: "signed-in",
+    said: "Say where one is reached: one's own phone, and name in the team chat",
+    body: wire.Reach,
+    answer: wire.Reach,
+  },
   "POST /me/duty": {
     needs: "signed-in",
     said: "Go on or off duty",

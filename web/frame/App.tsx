@@ -130,7 +130,7 @@ function Troubles() {
   const { data = [] } = useTroubles();
   return data.map(({ key, channel, since, waiting, error, said, sourceId }) => (
     <p key={key} className={styles.trouble} role="alert" title={error}>
-      {channel
+      {channel && said === null
         ? `${WAYS_OUT[channel]} down for ${duration(Math.max(60_000, now - Date.parse(since)))}. ${waiting} ${waiting === 1 ? "message waits" : "messages wait"}; each goes once, as soon as it is back.`
         : said}
       {sourceId && <LetGo sourceId={sourceId} />}

@@ -91,6 +91,7 @@ export const TestWay = z.object({ way });
 export const WayTested = z.object({ ok: z.boolean(), said: z.string() });
 
 export type Ways = z.infer<typeof Ways>;
+export type Way = Ways["items"][number];
 export type PutWay = z.input<typeof PutWay>;
 export type Access = z.infer<typeof Access>;
 export type Key = z.infer<typeof Key>;

@@ -273,7 +273,7 @@ export const OnTheLine = z.object({
 export const Trouble = z.object({
   key: z.string(),
   channel: z.enum(["email", "text", "chat"]).nullable().describe("A way out that does not work"),
-  said: z.string().nullable().describe("In words, where it is no way out"),
+  said: z.string().nullable().describe("In words, where it is no way out that is down"),
   since: time,
   waiting: z.number().int(),
   error: z.string(),

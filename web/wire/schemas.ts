@@ -330,6 +330,7 @@ export const Queue = z.object({
   zone: z.string(),
   desk: z.object({ open: z.boolean(), until: time.nullable().describe("When it closes, or opens next") }),
   onDuty: z.array(z.object({ id: z.string(), name: z.string() })),
+  quarantined: z.number().int().describe("What waits in quarantine, for those who may mend it"),
   bands: z.array(
     z.object({
       band: z.enum(["answer", "rung", "again", "today", "later"]),
@@ -414,6 +415,10 @@ export const Outcome = z.object({
   next: z.object({ note: z.string(), dueAt: time }).nullable(),
   otherwise: z.string().nullable().describe("What happens instead of a next step"),
 });
+export const Reach = z.object({
+  phone: line.describe("As it is dialled; empty for none"),
+  chat: line.describe("As @name; empty for none"),
+});
 export const Me = z.object({
   id: z.string(),
   name: z.string(),
@@ -421,6 +426,8 @@ export const Me = z.object({
   role: z.string(),
   rehearsal: z.boolean(),
   rights: z.array(z.string()).describe("What the caller may do"),
+  phone: z.string(),
+  chat: z.string(),
   offDuty: z.boolean(),
   offUntil: time.nullable(),
   zone: z.string().describe("Of their own hours"),

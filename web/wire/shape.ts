@@ -212,6 +212,7 @@ export function toQueue(
     onDuty: setup.people
       .filter((p) => p.role === "salesperson" && presence(p, now).onDuty)
       .map(({ id, name }) => ({ id, name })),
+    quarantined: theirs === null ? desk.quarantine.count() : 0,
     bands: BANDS.map((band) => ({
       band,
       count: counts[band] ?? 0,

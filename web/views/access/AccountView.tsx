@@ -1,12 +1,17 @@
 import { useState } from "react";
+import { RIGHTS, type Right } from "../../../core/access/access.ts";
+import { readablePhone } from "../../../core/contact/readable-phone.ts";
 import { dayTime, zoneName } from "../../../core/time/words.ts";
 import { App } from "../../frame/App.tsx";
 import { useSessions } from "../../live/access-queries.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useMe } from "../../live/queries.ts";
+import { useEditing } from "../../live/setup-draft.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Field } from "../../ui/Field.tsx";
+import type { Me } from "../../wire/schemas.ts";
+import { AlertMatrix, Browser } from "../setup/alerts/AlertMatrix.tsx";
 import setup from "../setup/Setup.module.css";
 import { DutyDialog } from "./DutyDialog.tsx";
 
@@ -29,7 +34,9 @@ function Account() {
   return (
     <>
       <h1>{me.name}</h1>
-      <p className={setup.intro}>You are {me.role} here.</p>
+      <p className={setup.intro}>
+        You are {/^[aeiou]/.test(me.role) ? "an" : "a"} {me.role}.
+      </p>
       <p className={setup.row}>
         <span className={me.offDuty ? setup.quiet : setup.live}>
           {me.offDuty
@@ -47,12 +54,63 @@ function Account() {
         </Button>
       </p>
       {leaving && <DutyDialog person={null} zone={me.zone} onClose={() => setLeaving(false)} />}
+      <Reach me={me} />
+      <h2>How you hear of things</h2>
+      <AlertMatrix personId={me.id} />
+      <p className={setup.row}>
+        <Browser />
+      </p>
+      <h2>What you may do</h2>
+      <ul>
+        {(Object.keys(RIGHTS) as Right[])
+          .filter((right) => me.rights.includes(right))
+          .map((right) => (
+            <li key={right}>{RIGHTS[right]}</li>
+          ))}
+      </ul>
       <Sessions />
       <Password />
       <p className={setup.row}>
         <SignOut rehearsal={me.rehearsal} />
       </p>
     </>
+  );
+}
+
+/** Where one is reached: one's own to say. */
+function Reach({ me }: { readonly me: Me }) {
+  const change = useChange();
+  const { draft, put, changed, done } = useEditing("reach", { phone: me.phone, chat: me.chat });
+  return (
+    <form
+      className={setup.ends}
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate({
+          call: "POST /me/reach",
+          body: draft,
+          said: ({ phone }) => (phone ? `You are called at ${readablePhone(phone)}.` : "Nobody calls you."),
+          after: done,
+        });
+      }}
+    >
+      <Field
+        label="Your phone"
+        type="tel"
+        placeholder="none"
+        value={draft.phone}
+        onChange={(e) => put({ ...draft, phone: e.target.value })}
+      />
+      <Field
+        label="In the team’s chat"
+        placeholder="@name"
+        value={draft.chat}
+        onChange={(e) => put({ ...draft, chat: e.target.value })}
+      />
+      <Button type="submit" look="strong" disabled={!changed || change.isPending}>
+        Save
+      </Button>
+    </form>
   );
 }
 

@@ -7,6 +7,7 @@ import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
+import type { Queue as QueueData } from "../../wire/schemas.ts";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
 import type { OpenDialog } from "./asked.ts";
 import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
@@ -39,6 +40,16 @@ export function DeskView() {
       <Desk chosen={chosen} onChoose={setChosen} asked={asked} onAsk={setAsked} />
     </App>
   );
+}
+
+/** The tab says what waits and what has rung, also while one is elsewhere. */
+function useTitle(queue: QueueData | undefined): void {
+  const count = (band: "answer" | "rung") => queue?.bands.find((b) => b.band === band)?.count ?? 0;
+  const [waiting, rung] = [count("answer"), count("rung")];
+  useEffect(() => {
+    const said = [rung > 0 && `▲ ${rung} rung`, waiting > 0 && `${waiting} to answer`].filter(Boolean);
+    document.title = [...said, "Desk · Kite Bell"].join(" · ");
+  }, [waiting, rung]);
 }
 
 interface Props {
@@ -117,6 +128,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
     u: () => void (say.undoLast() || say.done("There is nothing to undo here.")),
     escape: () => (channel ? setChannel(null) : choose(null)),
   });
+  useTitle(queue);
   if (error && !queue)
     return (
       <Empty title="The queue can't be shown">
@@ -148,6 +160,12 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
         />
       </div>
       <footer className={styles.foot}>
+        {queue.quarantined > 0 && (
+          <a href="/setup/quarantine" className={styles.held}>
+            {queue.quarantined === 1 ? "One inquiry waits" : `${queue.quarantined} inquiries wait`} in
+            quarantine
+          </a>
+        )}
         {me?.rehearsal && (
           <button type="button" onClick={() => onAsk("rehearsal")}>
             <kbd>R</kbd> rehearsal: play the outside, move time

@@ -2,8 +2,8 @@ import { useState } from "react";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Field } from "../../../ui/Field.tsx";
+import type { Way } from "../../../wire/access-schemas.ts";
 import styles from "../Setup.module.css";
-import type { Way } from "./WaysView.tsx";
 
 /** A gateway is an address, and no more. */
 export function GatewayForm({ way }: { readonly way: Way }) {

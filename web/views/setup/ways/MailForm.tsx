@@ -3,8 +3,8 @@ import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
 import { Field } from "../../../ui/Field.tsx";
+import type { Way } from "../../../wire/access-schemas.ts";
 import styles from "../Setup.module.css";
-import type { Way } from "./WaysView.tsx";
 
 const SECURITY = [
   { value: "starttls", label: "STARTTLS, usually on 587" },

@@ -4,7 +4,7 @@ import { useChange } from "../../../live/setup-queries.ts";
 import { useWays } from "../../../live/ways-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
-import type { Ways } from "../../../wire/access-schemas.ts";
+import type { Way } from "../../../wire/access-schemas.ts";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import { GatewayForm } from "./GatewayForm.tsx";
@@ -18,8 +18,6 @@ export function WaysView() {
     </SetupFrame>
   );
 }
-
-export type Way = Ways["items"][number];
 
 const ABOUT = {
   email: {

@@ -9,6 +9,8 @@ export const GET = serve("GET /me", ({ desk, me, rights, context }) => ({
   id: me.id,
   name: me.name,
   role: me.role,
+  phone: me.phone,
+  chat: me.chat,
   rehearsal: context.locals.rehearsal !== null,
   rights: [...rights],
   offDuty: isOff(me, desk.clock.now()),
