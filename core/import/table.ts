@@ -51,7 +51,7 @@ export function headersOf(first: readonly string[]): string[] {
 export const DELIMITERS = [",", ";", "\t", "|"];
 
 /** So much of a table is looked at for its headers (characters), and so many columns it may have. */
-const PEEKED = 300_000;
+export const PEEKED = 300_000;
 export const MOST_COLUMNS = 300;
 
 /** What a spreadsheet program reads as a formula, also in full width or behind blanks. Source: OWASP, CSV injection. */

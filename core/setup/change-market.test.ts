@@ -159,6 +159,13 @@ describe("a table of territories", () => {
     expect(wrong).toEqual([]);
     expect(again).toEqual(territories.map((t) => ({ ...t, key: "" })));
   });
+  it("that is too long is read as far as it goes, and the rest is said", () => {
+    const { territories: found, wrong } = read(
+      `name\n${Array.from({ length: 1_003 }, (_, i) => `Place ${i}`).join("\n")}\n`,
+    );
+    expect(found).toHaveLength(1_000);
+    expect(wrong).toMatchObject([{ row: 1_002 }]);
+  });
   it("without a heading is said to have none", () =>
     expect(read("North,0 1 2\n").wrong).toMatchObject([{ row: 1 }]));
 });

@@ -28,13 +28,14 @@ const list = (text: string | undefined) => (text ?? "").split(/[\s,;|]+/).filter
 /**
  * Territories from a table with a heading: name, country (two letters), zone (IANA), language, area codes, and what
  * postal codes begin with; the last two parted by blanks. What a row leaves out is as in `usual`. Rows of the same name
- * are one territory. Never throws.
+ * are one territory. A table is read as far as `PEEKED` characters. Never throws.
  */
 export function readTerritories(
   table: string,
   usual: Pick<Territory, "country" | "zone" | "language">,
 ): TerritoryTable {
-  const { headers, rows } = peekTable(table, MOST_ROWS);
+  const { headers, rows: all } = peekTable(table, MOST_ROWS + 1);
+  const rows = all.slice(0, MOST_ROWS);
   const meaning = new Map(
     headersOf(headers).flatMap((h) => {
       const found = COLUMNS.find(([pattern]) => pattern.test(h.trim().toLowerCase()));
@@ -48,6 +49,11 @@ export function readTerritories(
     };
   const byName = new Map<string, Territory>();
   const wrong: { row: number; said: string }[] = [];
+  if (all.length > MOST_ROWS)
+    wrong.push({
+      row: MOST_ROWS + 2,
+      said: "It and what follows were not read: bring them as another table.",
+    });
   for (const [i, cells] of rows.entries()) {
     const fields = rowFields(headers, cells);
     const of = (key: keyof Territory) => fields[meaning.get(key) ?? ""];

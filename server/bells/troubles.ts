@@ -47,14 +47,26 @@ function heldInWords({ setup }: Desk, sourceId: string, leads: number, most: num
   return `${name} brings more new people than its ceiling of ${most} an hour: the first replies to ${leads} of them wait. The leads were offered all the same.`;
 }
 
-/** Why messages wait for a way that nobody has set up; null for one that is. */
-function whyItWaits(unset: string | null, waiting: number): string | null {
-  return unset && `${unset} ${waiting === 1 ? "One message waits" : `${waiting} messages wait`} for it.`;
+/** Ways out that do not work, and those nobody has set up for which something waits. */
+function waysThatWait(desk: Desk): Trouble[] {
+  const { outbox, unset, clock } = desk;
+  const outages = outbox.outages();
+  const down = outages
+    .filter((way) => !unset.includes(way.channel))
+    .map((way) => ({ key: way.channel, said: null, sourceId: null, ...way }));
+  const missing = unset.flatMap((channel) => {
+    const waiting = outbox.waiting(channel);
+    const error = desk.whyUnset(channel) ?? "";
+    const since = outages.find((o) => o.channel === channel)?.since ?? clock.now();
+    const said = `${error} ${waiting === 1 ? "One message waits" : `${waiting} messages wait`} for it.`;
+    return waiting === 0 ? [] : [{ key: channel, channel, since, waiting, error, said, sourceId: null }];
+  });
+  return [...down, ...missing];
 }
 
 /** What is systemically wrong now: ways that are down, nobody on duty while leads wait, silent sources, late timers. */
 export function troublesOf(desk: Desk): readonly Trouble[] {
-  const { setup, clock, timers, reader, sources, outbox } = desk;
+  const { setup, clock, timers, reader, sources } = desk;
   const now = clock.now();
   const { zone } = setup.policies.desk;
   const plain = (key: string, since: number, said: string): Trouble => ({
@@ -68,12 +80,7 @@ export function troublesOf(desk: Desk): readonly Trouble[] {
   });
   const troubles: Trouble[] = [
     ...groundTroubles(desk, plain),
-    ...outbox.outages().map((way) => ({
-      key: way.channel,
-      said: whyItWaits(desk.whyUnset(way.channel), way.waiting),
-      sourceId: null,
-      ...way,
-    })),
+    ...waysThatWait(desk),
     ...desk.heldReplies.counts().map(({ sourceId, leads, most }) => ({
       ...plain(`held:${sourceId}`, now, heldInWords(desk, sourceId, leads, most)),
       sourceId,

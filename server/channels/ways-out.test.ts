@@ -5,6 +5,7 @@ import fc from "fast-check";
 import { SMTPServer } from "smtp-server";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { NINE, testDesk } from "../../tests/support/desk.ts";
+import { troublesOf } from "../bells/troubles.ts";
 import { MovableClock } from "../clock.ts";
 import { KEY_FILE, Sealer } from "../db/sealer.ts";
 import type { Desk } from "../desk.ts";
@@ -128,11 +129,15 @@ describe("a way out", () => {
     desk.outbox.kick();
     await desk.outbox.drained();
     expect([got, desk.outbox.waiting("email")]).toEqual([[], 1]);
+    const ofMail = () => troublesOf(desk).filter((t) => t.channel === "email");
+    expect(ofMail()).toMatchObject([
+      { waiting: 1, said: expect.stringContaining("One message waits for it.") },
+    ]);
     await ways.put("email", here());
     desk.outbox.led("email");
     await desk.outbox.drained();
     expect([got, desk.outbox.waiting("email")]).toEqual([["waits@example.com"], 0]);
-    expect(desk.whyUnset("email")).toBeNull();
+    expect([desk.whyUnset("email"), ofMail()]).toEqual([null, []]);
     expect(ways.states().find((s) => s.way === "email")).toMatchObject({ from: "set-up" });
   });
   it("set up late sends no alert of hours ago and no letter of days ago", async () => {

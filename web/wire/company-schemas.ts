@@ -1,6 +1,7 @@
 import { z } from "zod";
+import { PEEKED } from "../../core/import/table.ts";
 import { isZone } from "../../core/time/zone.ts";
-import { line, lines } from "./bounds.ts";
+import { line } from "./bounds.ts";
 
 /** The company, what it sells, where, and its words, as they cross the wire. */
 
@@ -53,7 +54,12 @@ export const SaveTerritories = z.object({ territories: z.array(Territory).max(1_
 export const TerritoriesSetup = z.object({
   territories: z.array(Territory.extend({ uses: z.array(z.string()) })),
 });
-export const ReadTerritories = z.object({ table: lines.max(2_000_000).describe("CSV with a heading") });
+export const ReadTerritories = z.object({
+  table: z
+    .string()
+    .max(PEEKED, "A table has 300,000 characters at most. Bring it in parts.")
+    .describe("CSV with a heading"),
+});
 export const TerritoriesRead = z.object({
   territories: z.array(Territory),
   wrong: z.array(z.object({ row: z.number().describe("1 is the heading"), said: z.string() })),

@@ -2,6 +2,7 @@ import { usesOfValue } from "../../core/setup/change-market.ts";
 import { FIRST_STEPS, firstSteps } from "../../core/setup/first-steps.ts";
 import { STAGE } from "../../core/vocabulary.ts";
 import type { Desk } from "../../server/desk.ts";
+import { pageNeeds } from "../api/pages.ts";
 import type * as wire from "./company-schemas.ts";
 
 /** The company and what it sells, from the engine's objects to the wire's. */
@@ -55,6 +56,12 @@ export function stepsOf(desk: Desk): ReturnType<typeof firstSteps> {
   return firstSteps(setup, { mailUnset: desk.whyUnset("email"), hasInquired: sources.hasInquired() });
 }
 
-export function toFirstSteps(desk: Desk): wire.FirstSteps {
-  return { items: stepsOf(desk).map((step) => ({ ...FIRST_STEPS[step.key], ...step })) };
+/** The first steps as somebody with these rights sees them: what another has to do leads nowhere. */
+export function toFirstSteps(desk: Desk, rights: ReadonlySet<string>): wire.FirstSteps {
+  return {
+    items: stepsOf(desk).map((step) => {
+      const { href, ...said } = FIRST_STEPS[step.key];
+      return { ...said, ...step, href: rights.has(pageNeeds(href)) ? href : null };
+    }),
+  };
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { decodeTable } from "../../../../core/import/table.ts";
 import { valueNames } from "../../../../core/policy/setup.ts";
 import { useChoices, useCompany, useTerritories } from "../../../live/company-queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
@@ -177,7 +178,7 @@ function FromTable({ onRead }: { readonly onRead: (read: Territory[]) => void })
     if (!file) return;
     change.mutate({
       call: "POST /setup/territories/read",
-      body: { table: await file.text() },
+      body: { table: decodeTable(new Uint8Array(await file.arrayBuffer())) },
       said: "",
       after: ({ territories, wrong }) => {
         onRead(territories);
