@@ -52,6 +52,12 @@ export class Importer {
     return previewOf(this.#desk, bytes, name);
   }
 
+  /** Whether the file of a preview is still kept: one that was never loaded goes after a while. */
+  has(fileId: string): boolean {
+    const path = this.#desk.files.pathOf(fileId);
+    return path !== null && existsSync(path);
+  }
+
   #rowsOf(fileId: string, source: Source, options: ImportOptions, from: number): RowsOf {
     const { files, setup } = this.#desk;
     const path = files.pathOf(fileId);

@@ -330,3 +330,13 @@ describe("what is said of itself", () => {
     expect(await live).toContain(id);
   });
 });
+
+describe("a list whose file is not kept", () => {
+  it.each(["check", ""])("is refused by name when it is to be loaded: imports/%s", async (what) => {
+    const { items } = (await api.get("/sources")).body;
+    const sourceId = items.find((s: { channel: string }) => s.channel === "spreadsheet").id;
+    const list = { fileId: "gone", name: "list.csv", sourceId, fields: {}, tags: [], route: false, total: 1 };
+    const { status, body } = await api.post(`/imports${what && `/${what}`}`, list);
+    expect([status, body.code]).toEqual([404, "no-such-file"]);
+  });
+});

@@ -34,7 +34,7 @@ test.describe("a call from the desk", () => {
     await page.keyboard.press("Escape");
     await expect(dialog).toBeHidden();
     await bar.getByRole("button", { name: "Say what came of it" }).press("Enter");
-    await dialog.getByLabel(/in words/).fill("fri 9:30");
+    await dialog.getByLabel("A different time (their time)").fill("fri 9:30");
     await expect(dialog).toContainText("That is Fri 09:30 here and there.");
     await dialog.getByLabel("And text them").selectOption({ label: "Missed you on the phone" });
     await dialog.getByRole("button", { name: /Reached/ }).press("Enter");

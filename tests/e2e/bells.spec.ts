@@ -73,7 +73,7 @@ test("a lead is parked by a key, and comes back on its own when they write", asy
   const dialog = page.getByRole("dialog", { name: "Park Later Perhaps" });
   await dialog.getByLabel("Reason, shown when it comes back").fill("Builds next spring");
   await dialog.getByRole("button", { name: "Park" }).click();
-  await expect(page.getByText(/is parked. They come out on their own/)).toBeVisible();
+  await expect(page.getByText(/is parked. They come back when they write/)).toBeVisible();
 
   await page.goto(`${empty.origin}/parked`);
   const row = page.getByRole("row", { name: /Later Perhaps/ });

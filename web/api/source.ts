@@ -20,3 +20,13 @@ export function sourceOf<K extends CallKey>(
     return source instanceof Response ? source : handle(source, call);
   };
 }
+
+/** A list is named by the file it was previewed from. */
+export const noSuchFile = (): Response =>
+  problem(
+    "no-such-file",
+    404,
+    "No such file",
+    "The file of this list is not kept any more. Choose it again.",
+    [{ path: "fileId", message: "There is no such file." }],
+  );

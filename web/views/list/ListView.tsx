@@ -239,7 +239,7 @@ function DoDialog({ doing, ids, onDo, onClose }: DoProps) {
         )}
         <div className={styles.send}>
           <Button type="submit" look="strong" disabled={!ready}>
-            {doing[0]!.toUpperCase() + doing.slice(1)}
+            {{ give: "Give", excuse: "Silence", park: "Park", close: "Close" }[doing]}
           </Button>
         </div>
       </form>

@@ -1,5 +1,5 @@
 import { json, serve } from "../../../../api/endpoint.ts";
-import { sourceById } from "../../../../api/source.ts";
+import { noSuchFile, sourceById } from "../../../../api/source.ts";
 import { toImport } from "../../../../wire/shape-setup.ts";
 
 export const GET = serve("GET /imports", ({ desk }) => ({
@@ -12,6 +12,7 @@ export const POST = serve("POST /imports", ({ desk, me, body }) => {
   const { fileId, name, sourceId, total, ...options } = body;
   const source = sourceById(desk, sourceId);
   if (source instanceof Response) return source;
+  if (!desk.imports.has(fileId)) return noSuchFile();
   const id = desk.imports.start(fileId, name, source, options, total, me.id);
   return json(toImport(desk.imports.get(id)!, desk.setup), 201);
 });

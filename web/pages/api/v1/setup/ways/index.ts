@@ -19,7 +19,7 @@ export const POST = serve("POST /setup/ways", async ({ desk, me, body, context }
     );
   let url: string | null = null;
   if (body.way !== "email") {
-    url = body.url?.trim().replace(/\/+$/, "") || null;
+    url = body.url?.trim().replace(/\/$/, "") || null;
     if (url && (!URL.canParse(url) || !/^https?:$/.test(new URL(url).protocol)))
       return wrong("Write it with its protocol, as https://gateway.example.com.", "url");
   } else if (body.server)
