@@ -169,7 +169,7 @@ test("every dialog of the desk begins where one can go on", async ({ page, empty
     g: /Person or group/,
     d: /^1/,
     m: /For colleagues/,
-    v: /Why, for whoever/,
+    v: /Reason, shown when/,
     b: /When, their time/,
     x: /^1/,
     f: /Name/,
