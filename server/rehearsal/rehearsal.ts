@@ -104,18 +104,21 @@ export class Rehearsal {
 
   /** Move the clock on by so many ms from where it is when its turn has come. */
   moveBy(ms: number): Promise<Moved> {
-    return this.#queue(() => this.#clock.now() + ms);
+    return this.#queue((now) => now + ms);
   }
 
-  #queue(to: () => number): Promise<Moved> {
-    const move = this.#moving.then(() => this.#move(to()));
+  #queue(to: (now: number) => number): Promise<Moved> {
+    // One look at the clock: a move by nothing would lie in the past of the next millisecond.
+    const move = this.#moving.then(() => {
+      const now = this.#clock.now();
+      return this.#move(to(now), now);
+    });
     this.#moving = move.catch(() => {});
     return move;
   }
 
-  async #move(at: number): Promise<Moved> {
+  async #move(at: number, now: number): Promise<Moved> {
     const { timers, outbox, reader, feed, watch, roster, morning, sweep } = this.#desk;
-    const now = this.#clock.now();
     if (at < now && reader.lastEvent() > 0)
       return { problem: "Time only moves forward once something has happened on this desk." };
     if (at > now + FURTHEST) return { problem: "Move the clock by 400 days at most at a time." };
