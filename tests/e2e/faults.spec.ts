@@ -39,7 +39,7 @@ test("a part that breaks says so in its place, is told to the log, and is shown 
   const broken = page.getByRole("alert").filter({ hasText: "This view can’t be shown" });
   await expect(broken).toBeVisible();
   await expect(page.getByRole("navigation")).toBeVisible();
-  expect(told.join()).toContain("This view");
+  await expect.poll(() => told.join()).toContain("This view");
   spoil = false;
   await page.unroute("**/api/v1/queue*");
   await broken.getByRole("button", { name: "Load the page again" }).click();
