@@ -7,7 +7,6 @@ import { type Decision, offerBy, route } from "../routing/route.ts";
 import { addOpen } from "../time/calendar.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { tell, tellManagers } from "./tell.ts";
-
 const DESK = { kind: "desk" } as const;
 
 /** Decide by the rules who gets the draft's lead next, and offer, give or list it. */

@@ -38,7 +38,7 @@ export const MAX_ATTEMPTS = 8;
 /** A way out that says nothing for so long (ms) has failed: so that it is noticed, and holds up nothing. */
 const PATIENCE = 12_000;
 
-/** How old what waited for a way out may be when it is set up (ms): alerts to our people, and messages to leads. */
+/** How old what waited for a way out may be when it is set up (ms): alerts, and messages to leads. */
 const ALERT_KEEPS = 3_600_000;
 const LETTER_KEEPS = 2 * 86_400_000;
 
@@ -305,8 +305,7 @@ export class Outbox {
   }
 
   /**
-   * A way leads elsewhere from now on: what waited for it goes, and what would come too late to be of use is given up, so
-   * that nobody gets a month of alerts at once. A person can send each of those again.
+   * A way leads elsewhere from now on: what waited goes; what would come too late is given up, for a person to send again.
    */
   led(channel: Row["channel"]): void {
     const { sql, clock } = this.#parts;
