@@ -7,6 +7,7 @@ import { byPoliciesNow, planBell, reckon } from "../response/bell.ts";
 import { sayWhen } from "../time/say-when.ts";
 import { dayTime, localDate } from "../time/words.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { leadIsClosed, nobodyByThatId, noSuchLead } from "./refusals.ts";
 
 const DESK = { kind: "desk" } as const;
 
@@ -160,16 +161,8 @@ export function standsBy(bell: Bell | OtherBell, setup: Setup, now: number): str
 
 function begin(world: World, by: string): Draft | Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
-  if (lead.closed)
-    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before working on it.");
-  if (!personOf(setup, by))
-    return refuse(
-      "nobody-by-that-id",
-      422,
-      "Nobody by that id",
-      "`personId` names nobody who works here.",
-      "personId",
-    );
+  if (!lead) return noSuchLead();
+  if (lead.closed) return leadIsClosed();
+  if (!personOf(setup, by)) return nobodyByThatId();
   return new Draft(world, { kind: "person", id: by });
 }

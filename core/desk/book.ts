@@ -6,6 +6,7 @@ import { nameOf, personOf } from "../policy/setup.ts";
 import { refuse } from "../refusal.ts";
 import { dateTime, zoneName } from "../time/words.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 import { tell } from "./tell.ts";
 
 /** A time that can be booked, and with whom. */
@@ -37,7 +38,7 @@ export function slotsFor(world: World): readonly Slot[] {
 
 /** The lead books a call, or moves the one that is booked. */
 export function book(world: World, at: number): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const slot = slotsFor(world).find((s) => s.at === at);
   if (!slot)
     return refuse(

@@ -1,9 +1,9 @@
 import type { EventData } from "../lead/events.ts";
 import { personOf } from "../policy/setup.ts";
-import { refuse } from "../refusal.ts";
 import { routeOn } from "./hand-off.ts";
 import { wake } from "./park.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 import { tell, tellManagers } from "./tell.ts";
 
 export type Call = EventData["called-in"];
@@ -13,7 +13,7 @@ export type Call = EventData["called-in"];
  * step, and whoever has the lead hears of it; one that was answered is the contact the bell waits for.
  */
 export function calledIn(world: World, call: Call): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "lead" });
   if (draft.lead.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
   draft.add("called-in", call);

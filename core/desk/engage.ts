@@ -1,6 +1,6 @@
 import type { Engaged } from "../lead/lead.ts";
-import { refuse } from "../refusal.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 
 const MINUTE = 60_000;
 /** How long each counts without another word of it (ms): a call that rings, that is talked, whose outcome is chosen. */
@@ -21,7 +21,7 @@ const RENEWED_FROM = MINUTE;
  */
 export function engage(world: World, personId: string, what: keyof typeof COUNTS_FOR): Decided {
   const { lead, now } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   const draft = new Draft(world, { kind: "person", id: personId });
   const how: Engaged["how"] = what === "writing" ? "writing" : "call";
   const running = lead.engaged && lead.engaged.until > now ? lead.engaged : null;
@@ -38,7 +38,7 @@ export function engage(world: World, personId: string, what: keyof typeof COUNTS
 
 /** They no longer talk or write to them: what was due meanwhile happens now. */
 export function letBe(world: World, personId: string): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "person", id: personId });
   if (world.lead.engaged?.personId === personId) draft.add("let-be", { personId });
   return draft.done();

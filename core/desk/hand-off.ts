@@ -6,7 +6,9 @@ import { giveBack } from "../rotation/turns.ts";
 import { type Decision, offerBy, route } from "../routing/route.ts";
 import { addOpen } from "../time/calendar.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { nobodyByThatId, noSuchLead } from "./refusals.ts";
 import { tell, tellManagers } from "./tell.ts";
+
 const DESK = { kind: "desk" } as const;
 
 /** Decide by the rules who gets the draft's lead next, and offer, give or list it. */
@@ -92,8 +94,7 @@ function carryOut(draft: Draft, decision: Decision): void {
 export function take(world: World, personId: string): Decided {
   const lead = world.lead;
   const unfit = whoCannot(world, personId, "taken");
-  if (!lead || unfit)
-    return unfit ?? refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead || unfit) return unfit ?? noSuchLead();
   const draft = new Draft(world, { kind: "person", id: personId });
   if (lead.ownerId === personId) return draft.done();
   if (lead.ownerId)
@@ -113,8 +114,7 @@ export function take(world: World, personId: string): Decided {
 export function pass(world: World, personId: string, reason: string): Decided {
   const lead = world.lead;
   const unfit = whoCannot(world, personId, "passed on");
-  if (!lead || unfit)
-    return unfit ?? refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead || unfit) return unfit ?? noSuchLead();
   if (!reason.trim())
     return refuse(
       "a-reason-is-needed",
@@ -176,7 +176,7 @@ export function routeAgain(world: World): Decided {
  */
 export function routeByHand(world: World, by: string): Decided {
   const { lead } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   if (lead.closed)
     return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before giving it to somebody.");
   if (lead.ownerId)
@@ -201,7 +201,7 @@ export function routeByHand(world: World, by: string): Decided {
 
 /** Give a turn back by hand, for a lead that was none. */
 export function creditTurnByHand(world: World, by: string, reason: string): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   if (!world.lead.turn)
     return refuse(
       "it-cost-no-turn",
@@ -217,7 +217,7 @@ export function creditTurnByHand(world: World, by: string, reason: string): Deci
 /** Settle who a lead belongs to by agreement, whoever works it; null for nobody. */
 export function credit(world: World, by: string, to: string | null, reason: string): Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   if (to !== null && !personOf(setup, to))
     return refuse("nobody-by-that-id", 422, "Nobody by that id", "Choose a person, or nobody.", "to");
   const draft = new Draft(world, { kind: "person", id: by });
@@ -274,7 +274,7 @@ export function give(
   steps: "move" | "stay" = "move",
 ): Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   if (lead.closed)
     return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before giving it to somebody.");
   const draft = new Draft(world, { kind: "person", id: by });
@@ -331,14 +331,7 @@ export function give(
 }
 
 function whoCannot(world: World, personId: string, what: string): Decided | null {
-  if (!personOf(world.setup, personId))
-    return refuse(
-      "nobody-by-that-id",
-      422,
-      "Nobody by that id",
-      "`personId` names nobody who works here.",
-      "personId",
-    );
+  if (!personOf(world.setup, personId)) return nobodyByThatId();
   if (world.lead?.closed)
     return refuse(
       "the-lead-is-closed",

@@ -4,18 +4,18 @@ import { optWord } from "../message/restraint.ts";
 import { merge } from "../message/template.ts";
 import { textIn } from "../policy/company.ts";
 import type { Signal } from "../policy/parking.ts";
-import { refuse } from "../refusal.ts";
 import type { OptWord } from "../vocabulary.ts";
 import { routeOn } from "./hand-off.ts";
 import { wake } from "./park.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 import { tell, tellManagers } from "./tell.ts";
 
 export type Heard = EventData["message-in"];
 
 /** A known lead writes: the reply waits on top of the queue, and whoever has the lead hears of it. */
 export function hearFrom(world: World, message: Heard): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "lead" });
   // What a machine wrote is kept where it belongs, and changes nothing.
   if (message.robot) return draft.add("message-in", message).done();
@@ -82,7 +82,7 @@ function dropScheduled(draft: Draft, channel: Heard["channel"], reason: string):
 
 /** They pressed the link in a mail that says no more of these. Pressing it twice changes nothing. */
 export function unsubscribe(world: World): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "lead" });
   if (draft.lead.stops.some((s) => s.channel === "email")) return draft.done();
   draft.add("stopped", { channel: "email", how: "unsubscribe", said: "" });
@@ -101,7 +101,7 @@ export function visited(world: World, url: string): Decided {
 }
 
 function noticed(world: World, signal: Signal, note: (draft: Draft) => void): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "lead" });
   note(draft);
   wake(draft, signal);

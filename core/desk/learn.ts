@@ -6,9 +6,9 @@ import type { LearnedFacts } from "../lead/inquiry.ts";
 import type { Lead, Related } from "../lead/lead.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
-import { refuse } from "../refusal.ts";
 import type { ContactWay } from "../vocabulary.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 
 /** Facts as somebody writes them; what is left out stays, an empty text forgets. */
 export interface Written {
@@ -36,7 +36,7 @@ type Errors = { readonly path: string; readonly message: string }[];
 /** Somebody of ours fills in or mends what is known. All of it is taken or nothing; each error names its field. */
 export function learn(world: World, written: Written, by: string): Decided {
   const { lead } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   const errors: Errors = [];
   const facts = readWritten(world, lead, written, errors);
   if (errors.length > 0) {

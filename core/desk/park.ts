@@ -9,6 +9,7 @@ import { inDays } from "../time/defer.ts";
 import { startBell } from "./bells.ts";
 import { routeOn } from "./hand-off.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 import { dropSlow, sendSlow } from "./send.ts";
 import { tell, tellManagers } from "./tell.ts";
 import { coverNow } from "./waits.ts";
@@ -56,7 +57,7 @@ export function park(
   until: number | null = null,
 ): Decided {
   const { lead, setup } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   if (lead.closed)
     return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before parking it.");
   if (!reason.trim())

@@ -6,6 +6,7 @@ import { type Known, known, type Standing, standing } from "../lead/standing.ts"
 import { type Refused, refuse } from "../refusal.ts";
 import { routeOn } from "./hand-off.ts";
 import { type Decided, Draft, type Plan, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 import { tell } from "./tell.ts";
 
 /** Two leads that turn out to be one person, joined or told apart. Each decision is about both. */
@@ -25,7 +26,7 @@ function pair(first: Decided, second: Decided): DecidedPair {
  */
 export function join(world: World, other: Lead, actor: Actor): DecidedPair {
   const { lead } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   if (lead.id === other.id)
     return refuse("one-and-the-same", 422, "One and the same", "A lead can't be joined to itself.", "with");
   const aside = [lead, other].find((l) => l.joinedTo);
@@ -138,7 +139,7 @@ function knownWithout(
 
 /** Somebody of ours says that a proposed match is somebody else; it is not proposed again. */
 export function notSame(world: World, otherId: string, otherName: string | null, by: string): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "person", id: by });
   if (!draft.lead.notSame.includes(otherId)) draft.add("not-same", { leadId: otherId, name: otherName });
   return draft.done();
@@ -147,7 +148,7 @@ export function notSame(world: World, otherId: string, otherName: string | null,
 /** Say that a phone number or an address belongs to several people, or to this lead alone. */
 export function setShared(world: World, value: string, shared: boolean, by: string): Decided {
   const { lead } = world;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   if (![...lead.phones, ...lead.emails].includes(value))
     return refuse(
       "not-theirs",

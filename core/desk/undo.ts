@@ -4,6 +4,7 @@ import { foldAll } from "../lead/fold.ts";
 import { restorable } from "../lead/standing.ts";
 import { refuse } from "../refusal.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { noSuchLead } from "./refusals.ts";
 import { tell } from "./tell.ts";
 
 /** Whether the message of this event has left the house, or may have. */
@@ -24,7 +25,7 @@ export function undoableAct(act: readonly LeadEvent[], now: number): string | nu
  * thing that happened can be undone; what came after it would otherwise stand on nothing.
  */
 export function undo(world: World, by: string, actId: string, history: readonly LeadEvent[]): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const act = history.filter((e) => e.actId === actId);
   const what = undoableAct(act, world.now);
   if (!what)

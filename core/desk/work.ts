@@ -11,6 +11,7 @@ import { duration } from "../time/words.ts";
 import type { Attachment, CallResult, ContactWay } from "../vocabulary.ts";
 import { creditTurn } from "./hand-off.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
+import { leadIsClosed, nobodyByThatId, noSuchLead } from "./refusals.ts";
 import { tell } from "./tell.ts";
 import { addTry, addWriting, findOutcome, type TryReport } from "./try.ts";
 
@@ -199,23 +200,15 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
 }
 
 function begin(world: World, personId: string): Draft | Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
-  if (!personOf(world.setup, personId))
-    return refuse(
-      "nobody-by-that-id",
-      422,
-      "Nobody by that id",
-      "`personId` names nobody who works here.",
-      "personId",
-    );
-  if (world.lead.closed)
-    return refuse("the-lead-is-closed", 409, "The lead is closed", "Reopen it before working on it.");
+  if (!world.lead) return noSuchLead();
+  if (!personOf(world.setup, personId)) return nobodyByThatId();
+  if (world.lead.closed) return leadIsClosed();
   return new Draft(world, { kind: "person", id: personId });
 }
 
 /** A call made from the desk has ended; what it came to is for whoever called to say. */
 export function calledOut(world: World, call: EventData["called-out"]): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   return new Draft(world, { kind: "person", id: call.personId }).add("called-out", call).done();
 }
 
@@ -231,7 +224,7 @@ export function setNextStep(world: World, by: string, step: Omit<NextStep, "pers
 /** Write a note on the lead, for colleagues; whoever is named with `@` hears of it. */
 export function addNote(world: World, by: string, text: string): Decided {
   const lead = world.lead;
-  if (!lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!lead) return noSuchLead();
   const written = text.trim();
   if (!written)
     return refuse(
@@ -268,7 +261,7 @@ export function mentionsIn(people: readonly Person[], text: string): readonly st
 
 /** Pin what one should know when dialling; empty unpins it. */
 export function pin(world: World, by: string, text: string): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "person", id: by });
   const pinned = text.replace(/\s+/g, " ").trim() || null;
   return pinned === world.lead.pinned ? draft.done() : draft.add("pinned", { text: pinned }).done();
@@ -282,7 +275,7 @@ export function markStop(
   stop: boolean,
   said: string,
 ): Decided {
-  if (!world.lead) return refuse("no-such-lead", 404, "No such lead", "There is no lead with that id.");
+  if (!world.lead) return noSuchLead();
   const draft = new Draft(world, { kind: "person", id: by });
   const known = world.lead.stops.find((s) => s.channel === channel);
   if (stop)
