@@ -228,7 +228,7 @@ async function openRehearsal(ground: Ground): Promise<House> {
       rehearsal = new Rehearsal(desk, clock, { standins, origin, mailPort });
       rehearsal.resume();
       rehearsal.connectForms();
-      rehearsal.connectPhones();
+      rehearsal.connectCarriers();
     },
   });
   return {

@@ -32,7 +32,8 @@ export type AlertAbout =
   | "joined"
   | "gone"
   | "mentioned"
-  | "booked";
+  | "booked"
+  | "undelivered";
 
 /** The ways somebody of ours can be told of something. */
 export const ALERT_WAYS = ["chat", "text", "email", "browser"] as const;
@@ -47,7 +48,20 @@ export type MessageWay = (typeof MESSAGE_WAYS)[number];
 /** What a message that is only a word asks for. */
 export type OptWord = "stop" | "start" | "help";
 
-export type Channel = "website" | "ad-form" | "call" | "text" | "email" | "document" | "spreadsheet" | "hand";
+/** The ways inquiries come in. */
+export const CHANNELS = [
+  "website",
+  "ad-form",
+  "call",
+  "text",
+  "email",
+  "chat",
+  "document",
+  "spreadsheet",
+  "hand",
+] as const;
+
+export type Channel = (typeof CHANNELS)[number];
 
 export type StepKind = "call" | "text" | "email" | "task";
 

@@ -16,6 +16,7 @@ import { Presence } from "./live/presence.ts";
 import { Drafts } from "./messages/drafts.ts";
 import { HeldReplies } from "./messages/held-replies.ts";
 import { Opened } from "./messages/opened.ts";
+import { Receipts } from "./messages/receipts.ts";
 import { Suppressions } from "./messages/suppressions.ts";
 import { TemplateRecord } from "./messages/template-record.ts";
 import { Roster } from "./people/roster.ts";
@@ -53,6 +54,7 @@ export class Desk extends Engine {
   readonly keys: ApiKeys;
   readonly drafts: Drafts;
   readonly opened: Opened;
+  readonly receipts: Receipts;
   readonly suppressions: Suppressions;
   readonly templateRecord: TemplateRecord;
   readonly heldReplies: HeldReplies;
@@ -70,7 +72,8 @@ export class Desk extends Engine {
     this.carrierSecret = `whsec_${Buffer.from(this.kept.ownSecret("carrier"), "base64url").toString("base64")}`;
     this.sources = new Sources(sql, this.clock, () => this.setup, this.payloads);
     this.looker.usualOf = (sourceId) => Math.max(...this.sources.rhythm(sourceId).perHour);
-    const worker = new InquiryWorker(this);
+    this.receipts = new Receipts(this);
+    const worker = new InquiryWorker(this, this.receipts);
     this.intake = new Intake(this, this.payloads, worker);
     this.byHand = new ByHand(this, this.intake);
     this.quarantine = new Quarantine(this, this.intake, this.payloads, worker);

@@ -26,6 +26,8 @@ export class Outside {
   readonly #file: string | null;
   /** How often a key came again: each is a delivery repeated after a crash. */
   repeats = 0;
+  /** Told of each message with the key it came under, once it is received. */
+  received: (message: Received, key: string) => void = () => {};
   /** Parts of the world that do not answer at present. */
   readonly down = new Set<string>();
 
@@ -56,6 +58,7 @@ export class Outside {
     const received = { id: `out_${this.#all.length + 1}`, at: this.#now(), ...message };
     this.#all.push(received);
     if (this.#file) appendFileSync(this.#file, `${JSON.stringify({ key, ...received })}\n`);
+    this.received(received, key);
     return received;
   }
 

@@ -16,6 +16,11 @@ export const FIELDS = {
   message: { name: "message", type: "text" },
   phone: { name: "phone", type: "phone" },
   email: { name: "email", type: "text" },
+  preferred: { name: "preferred way", type: "choice" },
+  campaign: { name: "campaign", type: "text" },
+  "landing-page": { name: "landing page", type: "text" },
+  referrer: { name: "site they came from", type: "text" },
+  detail: { name: "source detail", type: "text" },
   value: { name: "value", type: "number" },
   inquiries: { name: "number of inquiries", type: "number" },
   "came-before": { name: "came before", type: "yes-no" },
@@ -30,8 +35,12 @@ export const FIELDS = {
   weekday: { name: "day of the week", type: "choice" },
 } as const satisfies Record<string, { name: string; type: FieldType }>;
 
-/** A field of the catalogue, or one of the company's own. */
-export type FieldKey = keyof typeof FIELDS | `own.${string}`;
+/** A field of the catalogue, one of the company's own, or what was answered to a question of some form. */
+export type FieldKey = keyof typeof FIELDS | `own.${string}` | `answer.${string}`;
+
+/** The question of a form that a field asks for, by the name its answer comes in under; null for other fields. */
+export const answerOf = (field: FieldKey): string | null =>
+  field.startsWith("answer.") ? field.slice("answer.".length) : null;
 
 /** Which questions suit a field of each type. */
 export const OPERATORS: Readonly<Record<FieldType, readonly Operator[]>> = {
@@ -47,9 +56,9 @@ export const OPERATORS: Readonly<Record<FieldType, readonly Operator[]>> = {
 
 /** How a field is called in sentences. */
 export function fieldName(field: FieldKey): string {
-  return Object.hasOwn(FIELDS, field)
-    ? FIELDS[field as keyof typeof FIELDS].name
-    : field.slice(4).replace(/_/g, " ");
+  if (Object.hasOwn(FIELDS, field)) return FIELDS[field as keyof typeof FIELDS].name;
+  const answer = answerOf(field);
+  return (answer === null ? field.slice(4) : `answer to ${answer}`).replace(/_/g, " ");
 }
 
 /** What a field's value is called in sentences: a product by its name, a person by theirs. */

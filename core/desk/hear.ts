@@ -1,5 +1,5 @@
 import type { EventData } from "../lead/events.ts";
-import { ownLine } from "../message/reply.ts";
+import { ownLine, type ReplyChannel } from "../message/reply.ts";
 import { optWord } from "../message/restraint.ts";
 import { merge } from "../message/template.ts";
 import { textIn } from "../policy/company.ts";
@@ -19,10 +19,12 @@ export function hearFrom(world: World, message: Heard): Decided {
   const draft = new Draft(world, { kind: "lead" });
   // What a machine wrote is kept where it belongs, and changes nothing.
   if (message.robot) return draft.add("message-in", message).done();
-  const word = optWord(message.body, world.setup.policies.restraint);
-  if (word) {
+  const { channel } = message;
+  // In a chat nobody is written to unasked: its words are words.
+  const word = channel === "chat" ? null : optWord(message.body, world.setup.policies.restraint);
+  if (word && channel !== "chat") {
     draft.add("message-in", { ...message, word });
-    heed(draft, message, word);
+    heed(draft, { ...message, channel }, word);
     return draft.done();
   }
   if (draft.lead.closed) draft.add("reopened", {}, { actor: { kind: "desk" } });
@@ -36,7 +38,7 @@ export function hearFrom(world: World, message: Heard): Decided {
 }
 
 /** An opt-out, opt-in or help word: done at once, and answered once by the same way. */
-function heed(draft: Draft, message: Heard, word: OptWord): void {
+function heed(draft: Draft, message: Heard & { readonly channel: ReplyChannel }, word: OptWord): void {
   const { setup } = draft.world;
   const { channel, from, body } = message;
   const said = body.trim().slice(0, 40);
@@ -107,3 +109,19 @@ function noticed(world: World, signal: Signal, note: (draft: Draft) => void): De
   wake(draft, signal);
   return draft.done();
 }
+
+/** What of a message of ours could not be delivered. */
+export type Undelivered = EventData["undelivered"];
+
+/** A message of ours will never reach them: told to whoever has the lead, and nothing goes there on its own any more. */
+export function undelivered(world: World, about: Undelivered): Decided {
+  if (!world.lead) return noSuchLead();
+  const draft = new Draft(world, { kind: "desk" });
+  draft.add("undelivered", about);
+  if (draft.lead.ownerId && !draft.lead.closed) tell(draft, [draft.lead.ownerId], "undelivered");
+  return draft.done();
+}
+
+/** Something is known that changes nothing of the lead: it has its place in the course of things all the same. */
+export const unchanged = (world: World): Decided =>
+  world.lead ? new Draft(world, { kind: "desk" }).done() : noSuchLead();

@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
+import { guessFact } from "../policy/field-names.ts";
 import type { Source } from "../policy/source.ts";
 import { flatten } from "./fields.ts";
-import { guessFact } from "./guess.ts";
 import { findTerritory } from "./territory.ts";
 import { findProduct, submissionId, understand } from "./understand.ts";
 

@@ -1,6 +1,7 @@
 import { toEmail } from "../contact/email.ts";
 import { type E164, toE164 } from "../contact/phone.ts";
 import type { InquiryFacts } from "../lead/inquiry.ts";
+import { guessFact, isEnvelope, SUBMISSION } from "../policy/field-names.ts";
 import type { BuiltInFact, FactKey, FieldMapping, PhoneKind } from "../policy/mapping.ts";
 import type { Product } from "../policy/market.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
@@ -8,7 +9,6 @@ import type { Policies } from "../policy/setup.ts";
 import type { Source } from "../policy/source.ts";
 import { CONTACT_WAYS } from "../vocabulary.ts";
 import type { Fields } from "./fields.ts";
-import { guessFact, isEnvelope, SUBMISSION } from "./guess.ts";
 import { findTerritory } from "./territory.ts";
 
 export type Understood =

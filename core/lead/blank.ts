@@ -65,6 +65,7 @@ export const NOBODY: Lead = {
   booked: null,
   scheduled: [],
   automatic: [],
+  bounces: [],
   pinned: null,
   lastWay: null,
   test: false,

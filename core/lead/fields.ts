@@ -1,16 +1,20 @@
 import {
+  answerOf,
   type Facts,
   FIELDS,
   type FieldKey,
   type FieldType,
   type FieldValue,
+  fieldName,
   type Names,
   OPERATORS,
   type Operator,
 } from "../condition/tree.ts";
+import { guessFact, isEnvelope, isTrail } from "../policy/field-names.ts";
 import type { OwnFieldType, OwnValue } from "../policy/own-fields.ts";
 import { languagesOf, type Setup, valueNames } from "../policy/setup.ts";
 import { clockTime, localDate, weekdayName } from "../time/words.ts";
+import { CONTACT_WAYS } from "../vocabulary.ts";
 import type { Lead } from "./lead.ts";
 
 export const WEEKDAYS = [
@@ -38,6 +42,7 @@ const OWN_TYPES: Readonly<Record<OwnFieldType, FieldType>> = {
 /** What kind of answer a field gives, as far as the setup knows it; null when there is no such field. */
 export function fieldType(field: FieldKey, setup: Setup): FieldType | null {
   if (Object.hasOwn(FIELDS, field)) return FIELDS[field as keyof typeof FIELDS].type;
+  if (answerOf(field) !== null) return "text";
   const own = setup.policies.fields.find((f) => `own.${f.key}` === field);
   return own ? OWN_TYPES[own.type] : null;
 }
@@ -73,7 +78,12 @@ export function catalogue(setup: Setup): CatalogueField[] {
     credit: people,
     owner: people,
     weekday: plain(WEEKDAYS),
+    preferred: plain(CONTACT_WAYS),
   };
+  const answers = [...questions(setup)].map(([name, choices]) => {
+    const key: FieldKey = `answer.${name}`;
+    return { key, name: fieldName(key), choices };
+  });
   const own = policies.fields.map((f) => ({
     key: `own.${f.key}` as FieldKey,
     name: f.name.toLowerCase(),
@@ -86,10 +96,45 @@ export function catalogue(setup: Setup): CatalogueField[] {
       choices: choices[key as FieldKey] ?? [],
     })),
     ...own,
+    ...answers,
   ].map((field) => {
     const type = fieldType(field.key, setup)!;
     return { ...field, type, operators: OPERATORS[type], choices: type === "yes-no" ? yesNo : field.choices };
   });
+}
+
+/** Questions whose answers stay answers, as far as forms and mappings name them, with what can be chosen where all of it can. */
+function questions(setup: Setup): ReadonlyMap<string, CatalogueField["choices"]> {
+  const found = new Map<string, CatalogueField["choices"]>();
+  for (const { form, adForm, mapping } of setup.sources) {
+    const asked = [
+      ...(form?.fields ?? []).map(({ name, choices }) => ({ name, choices })),
+      ...(adForm?.questions ?? []).map(({ field }) => ({ name: field, choices: [] })),
+      ...Object.keys(mapping.fields).map((name) => ({ name, choices: [] })),
+    ];
+    for (const { name, choices } of asked) {
+      const to = mapping.fields[name] ? mapping.fields[name].to : guessFact(name);
+      if ((to && to !== "answer") || isEnvelope(name) || isTrail(name) || found.has(name)) continue;
+      found.set(
+        name,
+        choices.map(({ value, label }) => ({ value, label })),
+      );
+    }
+  }
+  return found;
+}
+
+/**
+ * Finds a field a condition may ask about; null when there is none. A question that no form asks any more may still be
+ * asked for: leads have answered it.
+ */
+export function fieldFinder(setup: Setup): (field: FieldKey) => CatalogueField | null {
+  const fields = new Map(catalogue(setup).map((f) => [f.key, f]));
+  return (field) => {
+    const known = fields.get(field);
+    if (known || !answerOf(field)) return known ?? null;
+    return { key: field, name: fieldName(field), type: "text", operators: OPERATORS.text, choices: [] };
+  };
 }
 
 /** Names as a catalogue has them; what it does not know is said as it is written. */
@@ -142,6 +187,16 @@ export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
         return lead.phones;
       case "email":
         return lead.emails;
+      case "preferred":
+        return lead.facts.preferred;
+      case "campaign":
+        return lead.facts.answers.utm_campaign ?? null;
+      case "landing-page":
+        return lead.facts.answers.landing_page ?? lead.facts.answers.page ?? null;
+      case "referrer":
+        return lead.facts.answers.referrer ?? null;
+      case "detail":
+        return lead.facts.detail;
       case "value":
         return lead.facts.value;
       case "inquiries":
@@ -167,8 +222,12 @@ export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
         return time;
       case "weekday":
         return weekdayName(now, zone);
-      default:
+      default: {
+        const answer = answerOf(field);
+        if (answer !== null)
+          return Object.hasOwn(lead.facts.answers, answer) ? lead.facts.answers[answer]! : null;
         return ownFact(lead.facts.own[field.slice(4)]);
+      }
     }
   };
 }

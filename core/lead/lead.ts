@@ -145,6 +145,15 @@ export interface Stop {
   readonly said: string;
 }
 
+/** An address or number of theirs that a message did not reach. */
+export interface Bounce {
+  readonly channel: "email" | "text";
+  readonly to: string;
+  readonly at: number;
+  /** In words, without a full stop. */
+  readonly because: string;
+}
+
 /** A message that goes out later. What is automatic is weighed again when its time has come. */
 export interface Scheduled {
   readonly id: string;
@@ -240,6 +249,8 @@ export interface Lead {
   readonly scheduled: readonly Scheduled[];
   /** When the latest automatic messages went out, ten at most. */
   readonly automatic: readonly number[];
+  /** Where messages do not reach them: nothing goes there on its own. */
+  readonly bounces: readonly Bounce[];
   /** What one should know when dialling: personal facts, in a line. */
   readonly pinned: string | null;
   /** The way they last wrote to us. */

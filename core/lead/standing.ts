@@ -63,12 +63,13 @@ export function restorable(lead: Lead): Restorable {
 }
 
 /** How a lead stands: what an act can change, and what it has been through besides. What parting gives back to each. */
-export type Standing = Restorable & Pick<Lead, "stops" | "automatic" | "pinned" | "lastWay" | "woken">;
+export type Standing = Restorable &
+  Pick<Lead, "stops" | "automatic" | "bounces" | "pinned" | "lastWay" | "woken">;
 
 /** Cut out how a lead stands. */
 export function standing(lead: Lead): Standing {
-  const { stops, automatic, pinned, lastWay, woken } = lead;
-  return { ...restorable(lead), stops, automatic, pinned, lastWay, woken };
+  const { stops, automatic, bounces, pinned, lastWay, woken } = lead;
+  return { ...restorable(lead), stops, automatic, bounces, pinned, lastWay, woken };
 }
 
 /** What is known about who somebody is and what they want: what joining leads adds to, and parting puts back. */

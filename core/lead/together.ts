@@ -41,6 +41,7 @@ export function together(lead: Lead, other: Lead): Partial<Lead> {
     // Whoever asked either of them to stop is not written to by the joined one.
     stops: [...lead.stops, ...other.stops.filter((o) => !lead.stops.some((s) => s.channel === o.channel))],
     automatic: [...lead.automatic, ...other.automatic].sort((a, b) => a - b).slice(-AUTOMATIC_KEPT),
+    bounces: [...lead.bounces, ...other.bounces.filter((o) => !lead.bounces.some((b) => b.to === o.to))],
     booked: lead.booked ?? other.booked,
     // Whoever somebody works on is not parked, whichever of the two it was.
     parked: other.parked || other.closed ? lead.parked : null,

@@ -63,6 +63,12 @@ export const HEADINGS: Readonly<Record<Exclude<AlertAbout, "quiet">, (lead: Lead
       lead.booked
         ? `${called(lead)} has booked a call: ${dateTime(lead.booked.at, setup.policies.desk.zone, lead.lastActivityAt)} ${zoneName(lead.booked.at, setup.policies.desk.zone)}`
         : `${called(lead)} has called off the call`,
+    undelivered: (lead: Lead) => {
+      const bounce = lead.bounces.at(-1);
+      return bounce
+        ? `What was written to ${called(lead)} did not arrive: ${unlinked(bounce.because)}`
+        : `A message to ${called(lead)} did not arrive`;
+    },
     mentioned: (lead: Lead) => `You are named in a note on ${called(lead)}`,
     gone: (lead: Lead, setup: Setup) => `${called(lead)} is now with ${holder(setup, lead)}`,
   };

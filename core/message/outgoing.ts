@@ -28,6 +28,9 @@ export const LINK = "{link}";
 /** Where a message's link for booking a call goes. */
 export const BOOKING = "{booking}";
 
+/** What a message to a lead can be for. */
+export const TO_LEADS = ["first-reply", "reply", "opt-answer", "invite", "slow"] as const;
+
 /** A message as decided; the outbox delivers it. The same `key` is never recorded twice. */
 export interface OutgoingMessage {
   readonly id: string;
@@ -38,7 +41,7 @@ export interface OutgoingMessage {
   readonly subject: string | null;
   readonly body: string;
   readonly leadId: string;
-  readonly purpose: "first-reply" | "reply" | "opt-answer" | "invite" | "slow";
+  readonly purpose: (typeof TO_LEADS)[number];
   /** When it may leave at the earliest; at once when left out. Until then it can be called back. */
   readonly notBefore?: number;
   readonly attachments?: readonly Attachment[];

@@ -100,6 +100,8 @@ export function restrain(
       `They want no ${NAMES[channel]}: ${stopInWords(stop)}, ${dateTime(stop.at, desk.zone, now)}.`,
     );
   if (lead.facts.forbidden.includes(channel)) return refuse(`They do not want ${NAMES[channel]}.`);
+  const bounce = lead.bounces.find((b) => b.to === to);
+  if (bounce) return refuse(`What was written to ${to} did not arrive: ${bounce.because}.`);
   if (suppressed.has(to)) return refuse(`${to} is on the list of those who must not be written to.`);
   const lately = lead.automatic.filter((at) => at > now - DAY);
   if (lately.length >= restraint.perDay)
@@ -141,7 +143,8 @@ export function warnings(
   const stop = stopOf(lead, channel);
   if (verdict.does === "hold") return [{ forbids: false, said: verdict.reason.replace(/ Held for .*/, "") }];
   // How many automatic messages went out is no reason for a person not to write.
-  if (!stop && !lead.facts.forbidden.includes(channel) && !suppressed.has(to)) return [];
+  const bounced = lead.bounces.some((b) => b.to === to);
+  if (!stop && !bounced && !lead.facts.forbidden.includes(channel) && !suppressed.has(to)) return [];
   return [{ forbids: stop?.how === "word" && channel === "text", said: verdict.reason }];
 }
 

@@ -12,6 +12,7 @@ export const ALERTS: Readonly<Record<AlertAbout, string>> = {
   ring: "A lead rang: nobody called in time",
   reply: "A lead of mine replied",
   "call-back": "They called and nobody answered",
+  undelivered: "A message to a lead of mine did not arrive",
   again: "A lead of mine inquired again",
   booked: "A lead of mine books, moves or calls off a call",
   mentioned: "I am named in a note",

@@ -33,6 +33,9 @@ const COMPANY = { country: "US", languages: ["en", "fr", "es"] };
 
 /** A setup as kept some versions ago, with everything filled in that has been added to policies since. */
 export function withDefaults(setup: Setup): Setup {
-  const company = { ...COMPANY, ...setup.policies.company };
-  return { ...setup, policies: { ...DEFAULTS, ...setup.policies, company } };
+  const { policies } = setup;
+  const company = { ...COMPANY, ...policies.company };
+  // What came later is told like the thing nearest to it.
+  const alerts = { undelivered: policies.alerts.reply ?? [], ...policies.alerts };
+  return { ...setup, policies: { ...DEFAULTS, ...policies, company, alerts } };
 }

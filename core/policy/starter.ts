@@ -206,6 +206,7 @@ export const USUAL = {
     nudge: ["chat", "text", "browser"],
     ring: ["chat", "browser"],
     reply: ["chat", "browser"],
+    undelivered: ["chat", "browser"],
     "call-back": ["chat", "text", "browser"],
     again: ["chat"],
     booked: ["chat", "browser"],

@@ -1,5 +1,5 @@
 import { conditionProblem } from "../condition/condition.ts";
-import { catalogue } from "../lead/fields.ts";
+import { fieldFinder } from "../lead/fields.ts";
 import { GROUP_WAYS } from "../policy/people.ts";
 import type { Rule, RuleSet } from "../policy/routing.ts";
 import type { Policies, Setup } from "../policy/setup.ts";
@@ -8,7 +8,7 @@ import type { Changed } from "./change.ts";
 
 /** What is wrong with the rules, with its path; null when they can be published. */
 export function rulesProblem(setup: Setup, { rules }: RuleSet): { path: string; message: string } | null {
-  const fields = new Map(catalogue(setup).map((f) => [f.key, f]));
+  const find = fieldFinder(setup);
   for (const [i, rule] of rules.entries()) {
     const at = `rules.${i}`;
     if (!rule.name.trim()) return { path: `${at}.name`, message: `Rule ${i + 1} needs a name.` };
@@ -19,9 +19,7 @@ export function rulesProblem(setup: Setup, { rules }: RuleSet): { path: string; 
         path: `${at}.offerMinutes`,
         message: `“${rule.name}”: give each person a minute to a week to take it.`,
       };
-    const wrong =
-      conditionProblem(rule.when, (field) => fields.get(field) ?? null, `${at}.when`) ??
-      targetProblem(setup, rule, `${at}.to`);
+    const wrong = conditionProblem(rule.when, find, `${at}.when`) ?? targetProblem(setup, rule, `${at}.to`);
     if (wrong) return { ...wrong, message: `“${rule.name}”: ${wrong.message}` };
   }
   return null;

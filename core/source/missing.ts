@@ -1,9 +1,9 @@
 import { canHold } from "../condition/possible.ts";
 import type { FieldKey, FieldValue } from "../condition/tree.ts";
 import type { Fields } from "../intake/fields.ts";
-import { guessFact } from "../intake/guess.ts";
 import { findProduct } from "../intake/understand.ts";
 import { replyPolicyOf } from "../message/reply.ts";
+import { guessFact } from "../policy/field-names.ts";
 import type { Setup } from "../policy/setup.ts";
 import type { Source } from "../policy/source.ts";
 
@@ -13,7 +13,7 @@ export interface Lack {
   readonly said: string;
 }
 
-const CALLED_BY_ITSELF = new Set(["call", "text", "email", "hand", "spreadsheet", "document"]);
+const CALLED_BY_ITSELF = new Set(["call", "text", "email", "chat", "hand", "spreadsheet", "document"]);
 
 /** What a source lacks before it can be trusted with people, by its settings and the last things it brought. */
 export function whatIsMissing(source: Source, setup: Setup, samples: readonly Fields[]): Lack[] {

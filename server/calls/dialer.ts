@@ -6,6 +6,7 @@ import { ownLine } from "../../core/message/reply.ts";
 import { personOf } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
 import type { Attachment, CallResult } from "../../core/vocabulary.ts";
+import { postTo } from "../channels/gateway.ts";
 import type { CallRow } from "../db/schema.ts";
 import type { Desk } from "../desk.ts";
 import { fetchRecording } from "./carrier.ts";
@@ -36,22 +37,12 @@ export interface Ended {
 
 export type OpenCall = Omit<Selectable<CallRow>, "endedJson"> & { readonly ended: Ended | null };
 
-const PATIENCE = 10_000;
-
 /** The carrier over HTTP: `POST {url}/calls` and `POST {url}/calls/{id}/hang-up`. */
 export function httpCarrier(url: string): Carrier {
-  const post = async (path: string, body: object) => {
-    const response = await fetch(url + path, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify(body),
-      signal: AbortSignal.timeout(PATIENCE),
-    });
-    if (!response.ok) throw new Error(`The carrier answered ${response.status}.`);
-  };
   return {
-    place: ({ id, us, them, from }) => post("/calls", { call_id: id, ring_first: us, then_ring: them, from }),
-    hangUp: (callId) => post(`/calls/${callId}/hang-up`, {}),
+    place: ({ id, us, them, from }) =>
+      postTo(url, "/calls", { call_id: id, ring_first: us, then_ring: them, from }),
+    hangUp: (callId) => postTo(url, `/calls/${callId}/hang-up`, {}),
   };
 }
 

@@ -19,9 +19,14 @@ export interface Parcel
   readonly files: readonly { readonly name: string; readonly type: string; readonly content: Buffer }[];
 }
 
+/** The other side will never take this message, whatever is tried: the address is at fault, not the way. */
+export class Refused extends Error {
+  override name = "Refused";
+}
+
 /**
  * One way out of the house. `deliver` resolves when the other side has accepted the message and rejects
- * with a sentence when not; delivering the same `key` twice must be harmless, since a crash may repeat it.
+ * with a sentence when not, by {@link Refused} when it never will; delivering the same `key` twice must be harmless, since a crash may repeat it.
  */
 export interface OutChannel {
   /** Why nothing goes by it, in words, when nobody has set it up: then what goes by it waits. */

@@ -10,6 +10,7 @@ import { takenToday } from "./migrations/008-taken-today.ts";
 import { doors } from "./migrations/009-doors.ts";
 import { tests } from "./migrations/010-tests.ts";
 import { stages } from "./migrations/011-stages.ts";
+import { conversations } from "./migrations/012-conversations.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -24,4 +25,5 @@ export const migrations: Record<string, Migration> = {
   "009-doors": doors,
   "010-tests": tests,
   "011-stages": stages,
+  "012-conversations": conversations,
 };

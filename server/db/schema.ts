@@ -8,6 +8,8 @@ export interface Schema {
   events: EventRow;
   timers: { id: string; leadId: string; kind: string; dueAt: number; attempts: number };
   outbox: OutboxRow;
+  /** Whose a conversation of a chat is, by the name the chat gives it. */
+  conversations: { sourceId: string; conversation: string; leadId: string };
   inquiries: InquiryRow;
   rotations: { groupId: string; stateJson: string };
   setup: { version: Generated<number>; at: number; by: string | null; setupJson: string };
@@ -159,8 +161,11 @@ export interface OutboxRow {
   leadId: string | null;
   personId: string | null;
   purpose: string;
-  /** `withdrawn` was called back before it left. */
-  state: "queued" | "sent" | "dead" | "withdrawn";
+  /**
+   * `sent`: the next server has taken it. `delivered`: the far end has said that it has it. `dead`: it has not arrived and
+   * is not tried again on its own. `withdrawn`: called back before it left.
+   */
+  state: "queued" | "sent" | "delivered" | "dead" | "withdrawn";
   attempts: number;
   nextAt: number;
   createdAt: number;

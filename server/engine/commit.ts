@@ -99,9 +99,9 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   const messagesOf = q.selectFrom("outbox").select("id").where("leadId", "=", "");
   const wipes = [
     sql.hot(q.deleteFrom("shortLinks").where("messageId", "in", messagesOf)),
-    ...(["outbox", "events", "inquiries", "bookings", "fileLeads", "heldReplies"] as const).map((table) =>
-      sql.hot(q.deleteFrom(table).where("leadId", "=", "")),
-    ),
+    ...(
+      ["outbox", "events", "inquiries", "bookings", "fileLeads", "heldReplies", "conversations"] as const
+    ).map((table) => sql.hot(q.deleteFrom(table).where("leadId", "=", ""))),
     sql.hot(q.deleteFrom("leads").where("id", "=", "")),
   ];
   const insertEvent = sql.inserter("events", EVENT_COLUMNS);

@@ -1,5 +1,7 @@
 import { join as joinPath } from "node:path";
+import type { Selectable } from "kysely";
 import type { Logger } from "pino";
+import { unchanged, undelivered } from "../../core/desk/hear.ts";
 import type { Decided, Plan, World } from "../../core/desk/plan.ts";
 import { type DecidedPair, join, part } from "../../core/desk/same.ts";
 import { undo } from "../../core/desk/undo.ts";
@@ -17,7 +19,7 @@ import { idMaker, type MakeId } from "../ids.ts";
 import { Links } from "../links.ts";
 import { Feed } from "../live/feed.ts";
 import { Outbox } from "../outbox/outbox.ts";
-import { packer } from "../outbox/packer.ts";
+import { goesToLead, packer } from "../outbox/packer.ts";
 import { Reader } from "../read/reader.ts";
 import { keepSetup } from "../setup/kept-setup.ts";
 import { storedSetup } from "../setup/stored-setup.ts";
@@ -59,6 +61,14 @@ export interface SetupListener {
   readonly inside?: (before: Setup, after: Setup, by: string | null, owes: Owed | undefined) => void;
   /** Once it is in force. */
   readonly after?: () => void;
+}
+
+/** How it has gone with a message, for whoever commits it: whose lead it is, what that changes, and what is written beside. */
+export interface Course {
+  /** Null when it is about no lead. */
+  readonly leadId: string | null;
+  readonly decide: (world: World) => Decided;
+  readonly also: () => void;
 }
 
 /**
@@ -124,6 +134,7 @@ export class Engine {
       channels,
       troubled: () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] }),
       chance: config.chance ?? Math.random,
+      refused: (row, because) => this.follow(this.courseOf(row, because)),
       // Delivery states are no events; they are told under the number of the newest one.
       moved: (leadIds) => {
         for (const leadId of leadIds) this.feed.publish({ n: 0, leadId, kinds: ["delivery"] });
@@ -198,6 +209,33 @@ export class Engine {
     }
     if (result.ok) this.tellOf([result.plan], n);
     return result;
+  }
+
+  /** What it comes to that a message has arrived (`failed` is null) or never will; what is settled already stays so. */
+  courseOf(row: Selectable<OutboxRow>, failed: string | null): Course {
+    const { id, leadId, channel, toAddress, state } = row;
+    const settled = state === "dead" || state === "withdrawn" || state === "delivered";
+    const told = goesToLead(row) && channel !== "chat" && !settled && failed !== null;
+    const about = {
+      messageId: id,
+      channel: channel === "text" ? channel : ("email" as const),
+      to: toAddress,
+    };
+    return {
+      leadId: leadId && this.looker.survivor(leadId),
+      decide: (world) => (told ? undelivered(world, { ...about, because: failed }) : unchanged(world)),
+      also: () => {
+        if (settled) return;
+        if (failed === null) this.outbox.arrived(id);
+        else this.outbox.giveUp(id, failed);
+        if (leadId) this.feed.publish({ n: 0, leadId, kinds: ["delivery"] });
+      },
+    };
+  }
+
+  /** See a course through; a message about no lead, or one that is gone, has its state alone. */
+  follow({ leadId, decide, also }: Course): void {
+    if (!leadId || !this.act(leadId, decide, also).ok) also();
   }
 
   /** Take back an act of a lead. */

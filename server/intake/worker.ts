@@ -4,12 +4,15 @@ import { hearFrom } from "../../core/desk/hear.ts";
 import type { Decided, Plan, World } from "../../core/desk/plan.ts";
 import { type Inquiry, receive } from "../../core/desk/receive.ts";
 import { offeredLast, readTextBack, textBack } from "../../core/desk/text-back.ts";
+import type { Fields } from "../../core/intake/fields.ts";
 import { understand } from "../../core/intake/understand.ts";
 import type { InquiryFacts } from "../../core/lead/inquiry.ts";
+import { CONVERSATION } from "../../core/policy/field-names.ts";
 import type { Person } from "../../core/policy/people.ts";
 import type { Source } from "../../core/policy/source.ts";
 import type { Attachment } from "../../core/vocabulary.ts";
 import type { Engine } from "../engine/engine.ts";
+import type { Receipts } from "../messages/receipts.ts";
 import { type CallReport, readCall } from "./call.ts";
 import type { Parsed } from "./payload.ts";
 
@@ -41,13 +44,22 @@ export type Made =
 export class InquiryWorker {
   readonly #engine: Engine;
 
-  constructor(engine: Engine) {
+  readonly #receipts: Receipts;
+
+  constructor(engine: Engine, receipts: Receipts) {
     this.#engine = engine;
+    this.#receipts = receipts;
   }
 
   /** Understand, match, decide and commit one inquiry. Call it inside a transaction. */
   work(inquiryId: string, source: Source, parsed: Parsed, manner: Manner = {}): Made {
     const { looker, commit } = this.#engine;
+    const course = parsed.ok && parsed.mail?.report && this.#receipts.ofMail(parsed.mail.report);
+    if (course) {
+      const made = this.#decide([[course.leadId, course.decide]]);
+      course.also();
+      return made;
+    }
     if (!manner.test && !manner.insisted) {
       if (source.state === "paused")
         return {
@@ -90,6 +102,7 @@ export class InquiryWorker {
     const decided = receive(looker.look(match?.leadId ?? null), inquiry);
     if (!decided.ok) return { reason: decided.problem.detail };
     const n = commit(decided.plan);
+    this.#keepConversation(source, parsed.fields, decided.plan.leadId);
     // A call or a mail with files from somebody new: the lead first, then what came with it.
     const then = reply?.also ? reply.decide(looker.look(decided.plan.leadId)) : null;
     if (!then?.ok || then.plan.events.length === 0) return { plans: [decided.plan], n };
@@ -154,6 +167,43 @@ export class InquiryWorker {
     this.#engine.outbox.kick();
   }
 
+  /** A message in a conversation the desk knows already. */
+  #chatOf(source: Source, fields: Fields): Reply | null {
+    const { sql, looker } = this.#engine;
+    const chat = chatIn(source, fields);
+    const known =
+      chat &&
+      sql.get(
+        sql.q
+          .selectFrom("conversations")
+          .select("leadId")
+          .where("sourceId", "=", source.id)
+          .where("conversation", "=", chat.conversation),
+      );
+    if (!chat || !known) return null;
+    const said = {
+      channel: "chat",
+      from: fields.name ?? source.name,
+      subject: null,
+      body: chat.message,
+    } as const;
+    return { leadId: looker.survivor(known.leadId), decide: (world) => hearFrom(world, said), also: false };
+  }
+
+  /** What comes next in a conversation is the same lead's, whoever it says they are. */
+  #keepConversation(source: Source, fields: Fields, leadId: string): void {
+    const { sql } = this.#engine;
+    const chat = chatIn(source, fields);
+    if (!chat) return;
+    const row = { sourceId: source.id, conversation: chat.conversation, leadId };
+    sql.run(
+      sql.q
+        .insertInto("conversations")
+        .values(row)
+        .onConflict((c) => c.columns(["sourceId", "conversation"]).doUpdateSet({ leadId })),
+    );
+  }
+
   #decide(steps: readonly (readonly [string, (world: World) => Decided])[]): Made {
     const plans: Plan[] = [];
     let n = 0;
@@ -193,6 +243,7 @@ export class InquiryWorker {
         also: attachments.length > 0 || !!mail.html,
       };
     }
+    if (source.channel === "chat") return this.#chatOf(source, parsed.fields);
     if (source.channel !== "text") return null;
     const { phone, message } = parsed.fields;
     if (!phone || !message || !inquiryId) return null;
@@ -210,6 +261,15 @@ export class InquiryWorker {
       });
     return { leadId: last?.leadId ?? null, decide: text, also: false };
   }
+}
+
+/** The message of a chat and the conversation it is part of; null when it does not say. */
+function chatIn(
+  source: Source,
+  fields: Fields,
+): { readonly message: string; readonly conversation: string } | null {
+  const conversation = source.channel === "chat" && fields[CONVERSATION];
+  return conversation && fields.message ? { message: fields.message, conversation } : null;
 }
 
 interface Reply {

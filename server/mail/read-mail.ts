@@ -3,7 +3,15 @@ import { type ParsedMail, simpleParser } from "mailparser";
 import sanitizeHtml from "sanitize-html";
 import { toEmail } from "../../core/contact/email.ts";
 import { looksLikeAdf, looksLikeVcard } from "../../core/intake/documents.ts";
+import { type Recipient, readDeliveryStatus } from "../../core/message/delivery-report.ts";
 import { foldQuoted, robotReason } from "../../core/message/robot.ts";
+
+/** What a mail server reports of one of our mails. */
+export interface MailReport {
+  /** The Message-ID of the mail it is about. */
+  readonly about: string;
+  readonly recipients: readonly Recipient[];
+}
 
 /** A mail as it came, taken apart. */
 export interface Mail {
@@ -19,6 +27,8 @@ export interface Mail {
   /** Message-IDs this mail answers, the nearest first. */
   readonly answers: readonly string[];
   readonly robot: string | null;
+  /** What it says became of a mail of ours, when it is a delivery report (RFC 3464). */
+  readonly report: MailReport | null;
   readonly files: readonly { readonly name: string; readonly type: string; readonly bytes: Buffer }[];
   /** A lead document it carries in its body or attached. */
   readonly document: string | null;
@@ -100,7 +110,12 @@ function wordsOf(html: string): string {
  * alone and hands it on as a file: for a mail whose HTML could not be read in time.
  */
 export async function readMail(raw: Buffer, returnPath: string | null, plain = false): Promise<Mail> {
-  const mail = await simpleParser(raw, { skipImageLinks: true, skipTextToHtml: true, skipHtmlToText: true });
+  const mail = await simpleParser(raw, {
+    skipImageLinks: true,
+    skipTextToHtml: true,
+    skipHtmlToText: true,
+    keepDeliveryStatus: true,
+  });
   const headers = Object.fromEntries(
     mail.headerLines.map((h) => [h.key, h.line.slice(h.key.length + 1).trim()]),
   );
@@ -123,6 +138,7 @@ export async function readMail(raw: Buffer, returnPath: string | null, plain = f
     messageId: mail.messageId?.slice(0, 1_000) ?? null,
     answers: [...new Set([mail.inReplyTo, ...references.reverse()].filter((id): id is string => !!id))],
     robot: robotReason(headers, path, from),
+    report: reportOf(mail.attachments),
     files: [
       ...mail.attachments.slice(0, MOST_FILES).map((a, i) => ({
         name: a.filename ?? `attachment ${i + 1}`,
@@ -164,9 +180,32 @@ export function mailHead(raw: Buffer, returnPath: string | null): Mail {
     messageId: headers["message-id"] ?? null,
     answers: headers["in-reply-to"] ? [headers["in-reply-to"]] : [],
     robot: robotReason(headers, returnPath, from),
+    report: null,
     files: [{ name: "mail.eml", type: "message/rfc822", bytes: raw }],
     document: null,
   };
+}
+
+/** The Message-ID among the first lines of a returned mail. */
+function messageIdOf(head: string): string | null {
+  for (const line of head.split(/\r?\n/)) {
+    if (line === "") return null;
+    const [, id] = /^message-id:\s{0,9}(<[^>\s]{1,500}>)/i.exec(line) ?? [];
+    if (id) return id;
+  }
+  return null;
+}
+
+/** What a delivery report says of which mail; null for any other mail. Source: RFC 6522 (its parts). */
+function reportOf(parts: ParsedMail["attachments"]): MailReport | null {
+  const status = parts.find((p) => p.contentType === "message/delivery-status");
+  const returned = parts.find((p) => /^(message\/rfc822|text\/rfc822-headers)$/.test(p.contentType));
+  if (!status || !returned) return null;
+  const headOf = ({ content }: ParsedMail["attachments"][number]) =>
+    content.subarray(0, 65_536).toString("utf8");
+  const id = messageIdOf(headOf(returned));
+  const recipients = readDeliveryStatus(headOf(status));
+  return id && recipients.length > 0 ? { about: id, recipients } : null;
 }
 
 function documentOf(text: string, attachments: ParsedMail["attachments"]): string | null {

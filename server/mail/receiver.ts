@@ -1,9 +1,10 @@
 import type { AddressInfo } from "node:net";
-import { SMTPServer } from "smtp-server";
+import { SMTPServer, type SMTPServerSession } from "smtp-server";
 import { toEmail } from "../../core/contact/email.ts";
 import type { Source } from "../../core/policy/source.ts";
 import { sourceOfLine } from "../../core/source/lines.ts";
 import type { Desk } from "../desk.ts";
+import type { Delivery } from "../intake/payload.ts";
 
 /** The most one mail may weigh, in bytes. */
 export const MOST_MAIL = 25 * 1_048_576;
@@ -11,6 +12,12 @@ export const MOST_MAIL = 25 * 1_048_576;
 /** What the other mail server is told, with its SMTP reply code. */
 function reply(code: number, text: string): Error {
   return Object.assign(new Error(text), { responseCode: code });
+}
+
+/** Sent to the company's own address by a mail server, but no report of a mail of ours. */
+class NoReport extends Error {
+  readonly responseCode = 550;
+  override message = "This address takes reports of its own mails only.";
 }
 
 /** The source that listens on an address: its mailbox, or a document source's. */
@@ -27,14 +34,23 @@ export async function startReceiver(
   desk: Desk,
   { port, host }: { readonly port: number; readonly host: string },
 ): Promise<{ readonly port: number; readonly close: () => Promise<void> }> {
+  // Mails that come back reach the address they were sent from, be it a source's or the company's own.
+  const mayReport = (address: string, { envelope }: SMTPServerSession) =>
+    (envelope.mailFrom === false || envelope.mailFrom.address === "") &&
+    toEmail(address) === desk.setup.policies.company.email;
+  const reported = async (delivery: Delivery) => {
+    const read = await desk.payloads.read(delivery);
+    const report = read.ok ? read.mail?.report : null;
+    if (!report || !desk.receipts.takeMail(report)) throw new NoReport();
+  };
   const server = new SMTPServer({
     size: MOST_MAIL,
     authOptional: true,
     disabledCommands: ["AUTH", "STARTTLS"],
     logger: false,
     banner: "Kite Bell",
-    onRcptTo(address, _session, done) {
-      if (sourceOfAddress(desk.setup.sources, address.address)) done();
+    onRcptTo(address, session, done) {
+      if (sourceOfAddress(desk.setup.sources, address.address) || mayReport(address.address, session)) done();
       else done(reply(550, `${address.address} is no address of this desk.`));
     },
     onData(stream, session, done) {
@@ -54,12 +70,16 @@ export async function startReceiver(
         const sources = new Set(
           session.envelope.rcptTo.flatMap((to) => sourceOfAddress(desk.setup.sources, to.address) ?? []),
         );
-        const taken = [...sources].map((source) =>
-          desk.intake.submit(source, { contentType: "message/rfc822", headers, raw }),
-        );
-        Promise.all(taken).then(
+        const delivery = { contentType: "message/rfc822", headers, raw };
+        const taken = [...sources].map((source) => desk.intake.submit(source, delivery));
+        Promise.all(taken.length > 0 ? taken : [reported(delivery)]).then(
           () => done(),
-          () => done(reply(451, "The mail could not be written to disk. Try again later.")),
+          (error: unknown) =>
+            done(
+              error instanceof NoReport
+                ? error
+                : reply(451, "The mail could not be written to disk. Try again later."),
+            ),
         );
       });
     },

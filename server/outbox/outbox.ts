@@ -2,7 +2,7 @@ import { sql as raw, type Selectable } from "kysely";
 import type { Logger } from "pino";
 import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
 import type { AlertAbout } from "../../core/vocabulary.ts";
-import type { OutChannel, Parcel } from "../channels/channel.ts";
+import { type OutChannel, type Parcel, Refused } from "../channels/channel.ts";
 import type { Clock } from "../clock.ts";
 import type { OutboxRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
@@ -20,6 +20,8 @@ interface Parts {
   readonly chance: () => number;
   /** Told when a way out stops working, and when it works again. */
   readonly troubled: () => void;
+  /** Told of a message that will never arrive, and why: whoever is told has it given up (`giveUp`). */
+  readonly refused: (row: Row, because: string) => void;
   /** Told of the leads whose messages have moved on. */
   readonly moved: (leadIds: readonly string[]) => void;
   readonly log: Logger;
@@ -104,7 +106,12 @@ export class Outbox {
       queued.where("channel", "=", "text").where("nextAt", "<=", 0).orderBy("nextAt").limit(1),
     );
     this.#sent = sql.hot(
-      sql.q.updateTable("outbox").set({ state: "sent", sentAt: 0, error: null }).where("n", "=", 0),
+      sql.q
+        .updateTable("outbox")
+        .set({ state: "sent", sentAt: 0, error: null })
+        .where("n", "=", 0)
+        // A receipt may have been quicker.
+        .where("state", "=", raw.lit("queued")),
     );
   }
 
@@ -215,7 +222,7 @@ export class Outbox {
     } catch (error) {
       const said = error instanceof Error ? error.message : String(error);
       for (const row of rows) {
-        const recorded = this.#recordFailure(row, said);
+        const recorded = this.#recordFailure(row, said, error instanceof Refused);
         this.#inFlight.delete(row.id);
         if (recorded) this.kick();
       }
@@ -225,9 +232,10 @@ export class Outbox {
   }
 
   /** Write that a message could not be delivered. False when that cannot be written: it stays queued as it is. */
-  #recordFailure(row: Row, said: string): boolean {
+  #recordFailure(row: Row, said: string, forGood: boolean): boolean {
     try {
-      this.#failed(row, said);
+      if (forGood) this.#refused(row, said);
+      else this.#failed(row, said);
       return true;
     } catch (error) {
       this.#parts.log.error({ err: error, messageId: row.id }, "a failure could not be recorded");
@@ -271,6 +279,43 @@ export class Outbox {
       moved([...new Set(done.flatMap((d) => d.leadId ?? []))]);
       this.kick();
     });
+  }
+
+  /** The way works, or it could not have refused. */
+  #refused(row: Row, because: string): void {
+    const { log, refused } = this.#parts;
+    if (this.#stopped) return;
+    const downSince = this.#ways.well(row.channel);
+    if (downSince !== null) this.#revive(row.channel, downSince);
+    log.warn({ messageId: row.id, channel: row.channel, because }, "a message was refused for good");
+    refused(row, because);
+  }
+
+  /** A message has not arrived and is not tried again on its own. */
+  giveUp(id: string, because: string): void {
+    const { sql } = this.#parts;
+    sql.run(
+      sql.q
+        .updateTable("outbox")
+        .set({ state: "dead", error: because, nextAt: this.#parts.clock.now() })
+        .where("id", "=", id),
+    );
+  }
+
+  /** The far end has said that it has a message. */
+  arrived(id: string): void {
+    const { sql, clock } = this.#parts;
+    sql.run(
+      sql.q
+        .updateTable("outbox")
+        .set((eb) => ({
+          state: "delivered",
+          sentAt: eb.fn.coalesce("sentAt", eb.val(clock.now())),
+          error: null,
+        }))
+        .where("id", "=", id)
+        .where("state", "in", ["queued", "sent"]),
+    );
   }
 
   #failed(row: Row, error: string): void {

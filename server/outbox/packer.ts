@@ -1,5 +1,5 @@
 import { exchangeLinks, letterHtml, letterText } from "../../core/message/letter.ts";
-import { BOOKING, LINK, type ManageLink, type TakeLink } from "../../core/message/outgoing.ts";
+import { BOOKING, LINK, type ManageLink, type TakeLink, TO_LEADS } from "../../core/message/outgoing.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import type { Attachment } from "../../core/vocabulary.ts";
 import type { Parcel } from "../channels/channel.ts";
@@ -15,10 +15,21 @@ interface Parts {
   readonly setup: () => Setup;
 }
 
-/** Messages to a lead, whose links are ours and tell when they are opened. */
-const TO_LEADS: ReadonlySet<string> = new Set(["first-reply", "reply", "opt-answer", "invite", "slow"]);
+/** Messages to a lead: their links are ours and tell when they are opened. */
+const OF_LEADS: ReadonlySet<string> = new Set(TO_LEADS);
+
+/** Whether a message goes to the lead it is about. */
+export const goesToLead = ({ leadId, purpose }: Pick<Row, "leadId" | "purpose">): boolean =>
+  leadId !== null && OF_LEADS.has(purpose);
+
 /** Messages nobody wrote that may be ended with one press. */
 const ENDABLE: ReadonlySet<string> = new Set(["first-reply", "slow"]);
+
+/** The Message-ID a mail of ours carries. */
+export const mailIdOf = (
+  { leadId, key, fromAddress }: Pick<Row, "leadId" | "key" | "fromAddress">,
+  links: Links,
+) => links.mailId(leadId ?? "desk", key, fromAddress.split("@")[1] ?? "localhost");
 
 /** Makes messages ready to leave. The same message is always packed the same, so that a repeat can be told. */
 export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parcel {
@@ -43,8 +54,7 @@ export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parce
       : opens
         ? links.lead(row.leadId!)
         : null;
-    const domain = row.fromAddress.split("@")[1] ?? "localhost";
-    const toLead = row.leadId !== null && TO_LEADS.has(row.purpose);
+    const toLead = goesToLead(row);
     const said = toLead ? row.body.replaceAll(BOOKING, () => links.booking(row.leadId!)) : row.body;
     const written = toLead ? exchangeLinks(said, (to) => shorten(row, to)) : said;
     // The last one: what stands before it may be words of somebody outside.
@@ -64,7 +74,7 @@ export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parce
       html: dressed ? letterHtml(letter) : null,
       url,
       unsubscribeUrl,
-      messageId: isMail ? links.mailId(row.leadId ?? "desk", row.key, domain) : null,
+      messageId: isMail ? mailIdOf(row, links) : null,
       headers: row.headersJson ? (JSON.parse(row.headersJson) as Parcel["headers"]) : {},
       files: attachments.map(({ fileId, name: called, type }) => {
         const kept = files.read(fileId);

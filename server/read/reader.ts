@@ -4,6 +4,7 @@ import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
 import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
 import { SHARE_KINDS, type ShareEvent } from "../../core/report/fair-share.ts";
+import type { OutboxRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
 import { partOf } from "../intake/part-of.ts";
 import type { Delivery } from "../intake/payload.ts";
@@ -13,7 +14,7 @@ import { testLeads } from "./tests.ts";
 
 export interface MessageState {
   readonly id: string;
-  readonly state: "queued" | "sent" | "dead" | "withdrawn";
+  readonly state: OutboxRow["state"];
   readonly channel: string;
   readonly to: string;
   readonly attempts: number;

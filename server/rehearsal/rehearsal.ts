@@ -1,11 +1,14 @@
 import { randomUUID } from "node:crypto";
 import nodemailer from "nodemailer";
+import type Mail from "nodemailer/lib/mailer";
+import type SMTPTransport from "nodemailer/lib/smtp-transport";
 import { Webhook } from "standardwebhooks";
 import { toE164 } from "../../core/contact/phone.ts";
 import { sourceOfLine } from "../../core/source/lines.ts";
 import type { AdPlatform } from "../../standins/ad-platform.ts";
+import { bounceOf, hasNoMailbox, hasNoPhone } from "../../standins/bounce.ts";
 import { recordingUrl } from "../../standins/gateway.ts";
-import type { Outside } from "../../standins/outside.ts";
+import type { Outside, Received } from "../../standins/outside.ts";
 import type { Takes } from "../../standins/phones.ts";
 import type { MovableClock } from "../clock.ts";
 import type { Desk } from "../desk.ts";
@@ -183,13 +186,8 @@ export class Rehearsal {
 
   /** Somebody writes a mail: it goes over real SMTP to the desk's receiver. Gives a sentence when it is refused. */
   async email(mail: PlayedMail): Promise<{ accepted: true; messageId: string } | { problem: string }> {
-    const transport = nodemailer.createTransport({
-      host: "127.0.0.1",
-      port: this.#world.mailPort,
-      ignoreTLS: true,
-    });
     try {
-      const { messageId } = await transport.sendMail({
+      const { messageId } = await this.#mail({
         from: mail.from,
         to: mail.to,
         subject: mail.subject,
@@ -206,6 +204,18 @@ export class Rehearsal {
       return { accepted: true, messageId };
     } catch (error) {
       return { problem: error instanceof Error ? error.message : String(error) };
+    }
+  }
+
+  /** Bring a mail to the desk's receiver, as a mail server would. Rejects with what the receiver says against it. */
+  async #mail(mail: Mail.Options): Promise<SMTPTransport.SentMessageInfo> {
+    const transport = nodemailer.createTransport({
+      host: "127.0.0.1",
+      port: this.#world.mailPort,
+      ignoreTLS: true,
+    });
+    try {
+      return await transport.sendMail(mail);
     } finally {
       transport.close();
     }
@@ -227,17 +237,17 @@ export class Rehearsal {
     };
     let response: Response | null = null;
     for (const report of [{ ...about, state: "ringing" }, ended]) {
-      response = await this.#sayOfCall(`${callId}:${report.state}`, report);
+      response = await this.#say("calls", `${callId}:${report.state}`, report);
       if (!response.ok) return { problem: ((await response.json()) as { detail: string }).detail };
     }
     return (await response!.json()) as { leadId: string | null };
   }
 
-  /** The carrier tells the desk something of a call, signed. */
-  async #sayOfCall(id: string, report: object): Promise<Response> {
+  /** The carrier tells the desk something of a call or a text, signed. */
+  async #say(what: "calls" | "messages", id: string, report: object): Promise<Response> {
     const body = JSON.stringify(report);
     const at = new Date();
-    return fetch(`${this.#world.origin}/api/v1/carrier/calls`, {
+    return fetch(`${this.#world.origin}/api/v1/carrier/${what}`, {
       method: "POST",
       body,
       headers: {
@@ -249,11 +259,31 @@ export class Rehearsal {
     });
   }
 
-  /** Have the carrier report the calls it makes for the desk. */
-  connectPhones(): void {
-    this.#world.standins.phones.reportTo(async (report) => {
-      await this.#sayOfCall(randomUUID(), report);
+  /** Have carrier and mail servers report how it goes with what the desk has given them. */
+  connectCarriers(): void {
+    const { phones, outside } = this.#world.standins;
+    phones.reportTo(async (report) => {
+      await this.#say("calls", randomUUID(), report);
     });
+    outside.received = (message, key) => {
+      // Whoever has gone meanwhile needs no report.
+      this.#reportOn(message, key).catch((err: unknown) =>
+        this.#desk.log.warn({ err }, "a delivery could not be reported"),
+      );
+    };
+  }
+
+  async #reportOn(message: Received, key: string): Promise<void> {
+    if (message.channel === "text") {
+      const failed = hasNoPhone(message.to);
+      const state = failed
+        ? { state: "failed", because: "No phone has this number." }
+        : { state: "delivered" };
+      await this.#say("messages", randomUUID(), { message_key: key, ...state });
+    } else if (message.channel === "email" && hasNoMailbox(message.to)) {
+      const envelope = { from: "", to: message.from };
+      await this.#mail({ envelope, raw: bounceOf(message) });
+    }
   }
 
   /** Calls the desk has on the line. */

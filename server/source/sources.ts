@@ -1,6 +1,7 @@
 import { sql as raw, type SqlBool } from "kysely";
 import type { Fields } from "../../core/intake/fields.ts";
-import { isEnvelope, isTrail, unmappedFields } from "../../core/intake/guess.ts";
+import { unmappedFields } from "../../core/intake/guess.ts";
+import { isEnvelope, isTrail } from "../../core/policy/field-names.ts";
 import type { Mapping } from "../../core/policy/mapping.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import type { AdFormLink, Source } from "../../core/policy/source.ts";

@@ -1,4 +1,4 @@
-import { guessFact } from "../../core/intake/guess.ts";
+import { guessFact } from "../../core/policy/field-names.ts";
 import type { FactKey, Mapping } from "../../core/policy/mapping.ts";
 import type { Person } from "../../core/policy/people.ts";
 import type { Source } from "../../core/policy/source.ts";

@@ -1,7 +1,11 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import type { Browser, Page } from "@playwright/test";
+import { simpleParser } from "mailparser";
+import nodemailer from "nodemailer";
 import { SMTPServer } from "smtp-server";
+import { bounceOf } from "../../standins/bounce.ts";
+import type { Received } from "../../standins/outside.ts";
 import { asAPerson, expect, expectAccessible, test } from "./fixtures.ts";
 
 /** A real desk from an empty folder: what a person does in the browser, and nothing else. */
@@ -55,7 +59,7 @@ test("a company elsewhere begins with an empty folder, and its first lead is rou
 }) => {
   test.setTimeout(240_000);
   page.setDefaultTimeout(20_000);
-  const origin = nobodys;
+  const { origin, mailPort } = nobodys;
   await page.goto(origin);
   await page.getByLabel("Company").fill("Kauri Boats");
   await page.getByLabel("Your name").fill("Aroha Ngata");
@@ -185,15 +189,26 @@ test("a company elsewhere begins with an empty folder, and its first lead is rou
   await step("Answer at once").getByRole("button", { name: "We do without" }).click();
 
   // Mail is set up last: what waited goes, and a letter by hand reaches the lead.
-  const mails: string[] = [];
+  const mails: Received[] = [];
   const smtp = new SMTPServer({
     disabledCommands: ["STARTTLS"],
     onAuth: ({ username, password }, _session, done) =>
       username === "desk" && password === "waka" ? done(null, { user: username }) : done(new Error("No.")),
     onData: (stream, { envelope }, done) => {
-      mails.push(...envelope.rcptTo.map(({ address }) => address));
-      stream.resume();
-      stream.on("end", () => done());
+      simpleParser(stream).then(({ messageId = "" }) => {
+        const from = envelope.mailFrom === false ? "" : envelope.mailFrom.address;
+        const to = envelope.rcptTo[0]!.address;
+        mails.push({
+          id: "",
+          at: 0,
+          channel: "email",
+          body: "",
+          to,
+          from,
+          headers: { "message-id": messageId },
+        });
+        done();
+      }, done);
     },
   });
   await new Promise<void>((resolve) => smtp.listen(0, "127.0.0.1", resolve));
@@ -223,7 +238,21 @@ test("a company elsewhere begins with an empty folder, and its first lead is rou
     .last()
     .fill("Kia ora, we have one in your size.");
   await mere.keyboard.press("Control+Enter");
-  await expect.poll(() => mails, { timeout: 60_000 }).toContain("wiremu@example.com");
+  const letter = () => mails.find(({ to }) => to === "wiremu@example.com");
+  await expect.poll(letter, { timeout: 60_000 }).toBeTruthy();
+  await mere.getByRole("tab", { name: "What happened" }).click();
+  const theirs = mere.getByRole("log");
+  await expect(theirs).toContainText("has left");
+
+  // Their mail server sends it back: the desk says so, and why, to whoever wrote it.
+  const back = nodemailer.createTransport({ host: "127.0.0.1", port: mailPort, ignoreTLS: true });
+  await back.sendMail({ envelope: { from: "", to: letter()!.from }, raw: bounceOf(letter()!) });
+  back.close();
+  await expect(theirs).toContainText(
+    "The email to wiremu@example.com did not arrive: there is no such mailbox",
+  );
+  await expect(theirs).toContainText("not delivered (email): there is no such mailbox");
+  await expectAccessible(mere);
   await new Promise<void>((resolve) => smtp.close(resolve));
 
   await page.goto(`${origin}/setup/first-steps`);

@@ -1,7 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import { test as base, expect, type Page } from "@playwright/test";
 import { takeDemo } from "../support/demo.ts";
-import { client, dataFolder, startServer } from "../support/server.ts";
+import { client, dataFolder, type Running, startServer } from "../support/server.ts";
 
 interface Desk {
   readonly origin: string;
@@ -12,7 +12,7 @@ interface Fixtures {
   /** A rehearsal without leads, at nine on a Wednesday, for one test alone. */
   readonly empty: Desk;
   /** The address of a real desk in an empty folder, which nobody has set up. */
-  readonly nobodys: string;
+  readonly nobodys: Pick<Running, "origin" | "mailPort">;
 }
 
 interface Shared {
@@ -33,7 +33,7 @@ export const test = base.extend<Fixtures, Shared>({
   nobodys: async ({}, use) => {
     const folder = await dataFolder();
     const server = await startServer(folder.path, { real: true });
-    await use(server.origin);
+    await use(server);
     await server.stop();
     await folder.remove();
   },

@@ -7,7 +7,7 @@ import { defineCalls, PAGE } from "./define.ts";
 export const ACCESS = defineCalls({
   "GET /setup/ways": {
     needs: "access",
-    said: "Where mail, texts and team chat leave by; no password is ever told",
+    said: "Where mail, texts and team chat leave by; no password is ever told; and where the gateway reports to",
     answer: access.Ways,
   },
   "POST /setup/ways": {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { CallReport } from "../../server/calls/carrier.ts";
 import { OutReport } from "../../server/calls/dialer.ts";
+import { TextReceipt } from "../../server/messages/receipts.ts";
 import * as answering from "../wire/answering-schemas.ts";
 import * as bells from "../wire/bells-schemas.ts";
 import * as routing from "../wire/routing-schemas.ts";
@@ -26,6 +27,15 @@ export const DESK = defineCalls({
     answer: z.object({ openapi: z.string() }).loose(),
   },
   // Signed by the carrier, checked there.
+  "POST /carrier/messages": {
+    needs: "anybody",
+    said: "What the gateway says of a text it has taken: delivered, or failed and why; signed by Standard Webhooks",
+    body: TextReceipt,
+    // Read by its handler, which checks who signed it first.
+    takes: "application/json",
+    status: 202,
+    answer: z.object({}),
+  },
   "POST /carrier/calls": {
     needs: "anybody",
     said: "What the carrier reports of a call; signed by Standard Webhooks",

@@ -128,7 +128,12 @@ interface TestProps {
 
 function TestEditor({ test, catalogue, onChange, onRemove }: TestProps) {
   const field = catalogue.find((f) => f.key === test.field);
-  const own = (key: string) => key.startsWith("own.");
+  const groupFor = (key: string) =>
+    key.startsWith("own.")
+      ? "Your own fields"
+      : key.startsWith("answer.")
+        ? "Answers to questions"
+        : "Every lead";
   return (
     <div className={styles.test}>
       <Choice
@@ -140,7 +145,7 @@ function TestEditor({ test, catalogue, onChange, onRemove }: TestProps) {
           ...catalogue.map((f) => ({
             value: f.key,
             label: f.name,
-            group: own(f.key) ? "Your own fields" : "Every lead",
+            group: groupFor(f.key),
           })),
         ]}
         onChange={(key) => {

@@ -52,6 +52,9 @@ export const Session = z.object({
 const way = z.enum(["email", "text", "chat"]);
 export const Ways = z.object({
   rehearsal: z.boolean().describe("Stand-ins take everything; nothing can be set"),
+  reports: z
+    .object({ calls: z.string(), messages: z.string(), secret: z.string() })
+    .describe("Where the gateway for texts and calls reports to, and what it signs with"),
   items: z.array(
     z.object({
       way,

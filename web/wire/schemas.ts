@@ -1,9 +1,10 @@
 import { z } from "zod";
+import { CHANNELS } from "../../core/vocabulary.ts";
 import { id, line, lines, time } from "./bounds.ts";
 
 /** Everything that crosses the wire, described once: endpoints, client types and the OpenAPI document use these. */
 
-const channel = z.enum(["website", "ad-form", "call", "text", "email", "document", "spreadsheet", "hand"]);
+const channel = z.enum(CHANNELS);
 
 export const Problem = z.object({
   type: z.string(),
@@ -345,7 +346,7 @@ export const ThreadItem = Event.extend({
     z.object({
       id: z.string(),
       channel: z.string(),
-      state: z.enum(["queued", "sent", "dead", "withdrawn"]),
+      state: z.enum(["queued", "sent", "delivered", "dead", "withdrawn"]),
       sentAt: time.nullable(),
       error: z.string().nullable(),
     }),

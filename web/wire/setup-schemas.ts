@@ -1,20 +1,12 @@
 import { z } from "zod";
+import { CHANNELS } from "../../core/vocabulary.ts";
 import { id, line, lines, time } from "./bounds.ts";
 import { NewLead } from "./schemas.ts";
 
 /** What crosses the wire when sources, mappings, fields and imports are set up. */
 
 const text = z.record(z.string(), z.string());
-export const Channel = z.enum([
-  "website",
-  "ad-form",
-  "call",
-  "text",
-  "email",
-  "document",
-  "spreadsheet",
-  "hand",
-]);
+export const Channel = z.enum(CHANNELS);
 const factKey = z.union([
   z.enum([
     "name",

@@ -31,10 +31,15 @@ export function toKey(setup: Setup, { scopes, at, by, lastUsedAt, revokedAt, ...
 }
 
 /** Where the ways out lead, and whether they work. */
-export function toWays(desk: Desk, ways: WaysOut | null): wire.Ways {
+export function toWays(desk: Desk, ways: WaysOut | null, publicUrl: string): wire.Ways {
   const outages = desk.outbox.outages();
   return {
     rehearsal: ways === null,
+    reports: {
+      calls: `${publicUrl}/api/v1/carrier/calls`,
+      messages: `${publicUrl}/api/v1/carrier/messages`,
+      secret: desk.carrierSecret,
+    },
     items: (ways?.states() ?? []).map((state) => {
       const down = outages.find((o) => o.channel === state.way);
       return {

@@ -7,6 +7,8 @@ import { zoneOf } from "./words.ts";
 
 const STOPS = { text: "Texts", email: "Mails", call: "Calls" } as const;
 
+const WROTE = { email: "an email", text: "a text", chat: "in the chat" } as const;
+
 /** What a word that allows or ends texts has done, said so that nobody need ask. */
 function optSaid(channel: "email" | "text", word: OptWord): string {
   const ways = STOPS[channel].toLowerCase();
@@ -46,7 +48,7 @@ export const MESSAGES = {
   }),
 
   "message-in": event<{
-    readonly channel: "email" | "text";
+    readonly channel: "email" | "text" | "chat";
     readonly from: string;
     readonly subject: string | null;
     readonly body: string;
@@ -64,16 +66,21 @@ export const MESSAGES = {
     /** It is an opt-out, opt-in or help word: the desk has answered it on its own. */
     readonly word?: OptWord;
   }>({
-    fold: (lead, { robot, word, channel }, { at }) =>
-      robot || word
-        ? {}
-        : { replyWaiting: lead.replyWaiting ?? at, reached: true, fruitless: 0, lastWay: channel },
+    fold: (lead, { robot, word, channel, from }, { at }) => {
+      if (robot) return {};
+      // Where they write from, they can be written to.
+      const bounces = lead.bounces.filter((b) => b.to !== from);
+      if (word) return { bounces };
+      const replyWaiting = lead.replyWaiting ?? at;
+      const lastWay = channel === "chat" ? lead.lastWay : channel;
+      return { bounces, replyWaiting, reached: true, fruitless: 0, lastWay };
+    },
     said: ({ channel, robot, word, found }) =>
       robot
         ? `A machine answered by ${channel}: ${robot}`
-        : word
+        : word && channel !== "chat"
           ? optSaid(channel, word)
-          : `They wrote ${channel === "email" ? "an email" : "a text"}${found ? ` (${found})` : ""}`,
+          : `They wrote ${WROTE[channel]}${found ? ` (${found})` : ""}`,
   }),
 
   /** A message waits for its time; the reason is for the thread. */
@@ -105,6 +112,22 @@ export const MESSAGES = {
     fold: (lead, { scheduledId }) =>
       scheduledId ? { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) } : {},
     said: ({ channel, what, reason }) => `${what} by ${channel} was not sent. ${reason}`,
+  }),
+
+  /** A message of ours has not reached them, and will not. */
+  undelivered: event<{
+    readonly messageId: string;
+    readonly channel: "email" | "text";
+    readonly to: string;
+    /** In words, without a full stop. */
+    readonly because: string;
+  }>({
+    untoldToRouting: true,
+    fold: (lead, { channel, to, because }, { at }) => ({
+      bounces: [...lead.bounces.filter((b) => b.to !== to), { channel, to, at, because }],
+    }),
+    said: ({ channel, to, because }) =>
+      `The ${channel === "email" ? "email" : "text"} to ${to} did not arrive: ${because}`,
   }),
 
   /** They asked not to be reached that way, or to be again. */

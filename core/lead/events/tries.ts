@@ -41,6 +41,7 @@ const ABOUT = {
   gone: "it is with somebody else now",
   mentioned: "they are named in a note",
   booked: "a call is booked, moved or called off",
+  undelivered: "a message did not arrive",
 } as const;
 
 /** What somebody of ours does about them. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { isTrail } from "../../../core/intake/guess.ts";
+import { isTrail } from "../../../core/policy/field-names.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useResend, useUndo } from "../../live/queries.ts";
@@ -230,7 +230,7 @@ interface Delivery {
 function deliveryOf(item: ThreadItem): Delivery | null {
   const { messages } = item;
   if (messages.length === 0) return null;
-  const failed = messages.find((m) => m.error && m.state !== "sent");
+  const failed = messages.find((m) => m.error);
   if (failed)
     return {
       said: `${failed.state === "dead" ? "not delivered" : "trying again"} (${failed.channel}): ${failed.error}`,
@@ -240,7 +240,9 @@ function deliveryOf(item: ThreadItem): Delivery | null {
   if (messages.some((m) => m.state === "withdrawn"))
     return { said: "called back before it left", wrong: false };
   if (messages.some((m) => m.state === "queued")) return { said: "on its way", wrong: false };
-  return { said: "delivered", wrong: false };
+  // Taken by the next server; a receipt says more.
+  const arrived = messages.every((m) => m.state === "delivered");
+  return { said: arrived ? "delivered" : "has left", wrong: false };
 }
 
 /** A decision as it was thought through. */

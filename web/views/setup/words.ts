@@ -9,6 +9,7 @@ export const CHANNELS: Readonly<Record<SourceRow["channel"], string>> = {
   call: "Phone line",
   text: "Text line",
   email: "Mailbox",
+  chat: "Chat",
   document: "Lead documents",
   spreadsheet: "Spreadsheets",
   hand: "By hand",

@@ -98,7 +98,13 @@ function Followed({ leadId, onWipe }: { readonly leadId: string; readonly onWipe
       <ol className={styles.trouble}>
         {sheet.thread.map((item) => {
           const state = item.messages.map((m) =>
-            m.state === "sent" ? "delivered" : m.error ? `failed: ${m.error}` : "on its way",
+            m.state === "delivered"
+              ? "delivered"
+              : m.state === "sent"
+                ? "sent"
+                : m.error
+                  ? `failed: ${m.error}`
+                  : "on its way",
           )[0];
           return (
             <li key={item.id}>

@@ -28,6 +28,7 @@ export function GatewayForm({ way }: { readonly way: Way }) {
         required
         type="url"
         placeholder="https://gateway.example.com"
+        help="A key goes before it: https://key@gateway.example.com"
         value={url}
         onChange={(e) => setUrl(e.target.value)}
       />

@@ -3,8 +3,9 @@ import { deskNow } from "../../../live/clock.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { useWays } from "../../../live/ways-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
+import { Copy } from "../../../ui/Copy.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
-import type { Way } from "../../../wire/access-schemas.ts";
+import type { Way, Ways } from "../../../wire/access-schemas.ts";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import { GatewayForm } from "./GatewayForm.tsx";
@@ -53,7 +54,7 @@ function WaysOut() {
         </Empty>
       ) : (
         ORDER.flatMap((kind) => data.items.filter(({ way }) => way === kind)).map((way) => (
-          <WayPart key={way.way} way={way} />
+          <WayPart key={way.way} way={way} reports={data.reports} />
         ))
       )}
     </>
@@ -72,7 +73,7 @@ function standing({ from, down, waiting }: Way): { tone: "good" | "warn" | "wron
   return { tone: "good", said: `Set up.${wait}` };
 }
 
-function WayPart({ way }: { readonly way: Way }) {
+function WayPart({ way, reports }: { readonly way: Way; readonly reports: Ways["reports"] }) {
   const test = useChange();
   const { name, about } = ABOUT[way.way];
   const { tone, said } = standing(way);
@@ -106,6 +107,34 @@ function WayPart({ way }: { readonly way: Way }) {
           </Button>
         </p>
       )}
+      {way.way === "text" && way.from !== null && <Reports reports={reports} />}
     </section>
+  );
+}
+
+/** What the gateway must be told, so that calls and texts come to something here. */
+function Reports({ reports: { calls, messages, secret } }: { readonly reports: Ways["reports"] }) {
+  return (
+    <details>
+      <summary>What the gateway reports, and where</summary>
+      <p className={styles.intro}>
+        It says of each text whether it has arrived, and how each call goes on, signed with this secret as
+        Standard Webhooks are. Until it does, texts stay “sent” and calls from the desk have no end.
+      </p>
+      <dl className={styles.pairs}>
+        <dt>Texts</dt>
+        <dd>
+          <Copy text={messages} label="where texts are reported" />
+        </dd>
+        <dt>Calls</dt>
+        <dd>
+          <Copy text={calls} label="where calls are reported" />
+        </dd>
+        <dt>Secret</dt>
+        <dd>
+          <Copy text={secret} label="the secret" />
+        </dd>
+      </dl>
+    </details>
   );
 }

@@ -2,14 +2,16 @@ import { mailUrl, NotAServer } from "../../../../../../server/channels/mail-serv
 import { problem, serve } from "../../../../../api/endpoint.ts";
 import { toWays } from "../../../../../wire/shape-access.ts";
 
-export const GET = serve("GET /setup/ways", ({ desk, context }) => toWays(desk, context.locals.ways));
+export const GET = serve("GET /setup/ways", ({ desk, context }) =>
+  toWays(desk, context.locals.ways, context.locals.publicUrl),
+);
 
 const wrong = (detail: string, path: string) =>
   problem("not-an-address", 422, "Not an address", detail, [{ path, message: detail }]);
 
 /** Say where one of the ways leads. It is tried by what waits for it, at once. */
 export const POST = serve("POST /setup/ways", async ({ desk, me, body, context }) => {
-  const { ways } = context.locals;
+  const { ways, publicUrl } = context.locals;
   if (!ways)
     return problem(
       "a-rehearsal",
@@ -32,5 +34,5 @@ export const POST = serve("POST /setup/ways", async ({ desk, me, body, context }
   await ways.put(body.way, url);
   desk.office.audit(me.id, url ? `set up ${body.way} as a way out` : `took ${body.way} off the ways out`, {});
   desk.outbox.led(body.way);
-  return toWays(desk, ways);
+  return toWays(desk, ways, publicUrl);
 });
