@@ -164,7 +164,7 @@ describe("what the web shows of it", () => {
       ["parking", bells.ParkingSetup, toParking(desk)],
       ["replies", answering.RepliesSetup, toReplies(desk.setup)],
       ["templates", answering.TemplatesSetup, toTemplates(desk)],
-      ["alerts", answering.AlertsSetup, toAlerts(desk.setup)],
+      ["alerts", answering.AlertsSetup, toAlerts(desk.setup, desk.clock.now())],
       ["calls", answering.CallsSetup, toCalls(desk.setup)],
       ["people’s setup", routing.PeopleSetup, toPeopleSetup(desk)],
       ["week", routing.Week, toWeek(desk, DEMO_NOW)],

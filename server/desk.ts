@@ -91,7 +91,7 @@ export class Desk extends Engine {
     );
     this.drafts = new Drafts(this);
     this.opened = new Opened(this);
-    this.suppressions = new Suppressions(this);
+    this.suppressions = new Suppressions(this, this.office);
     this.templateRecord = new TemplateRecord(this);
     this.heldReplies = new HeldReplies(this, this.office);
     this.imports = new Importer(this, this.intake);

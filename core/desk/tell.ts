@@ -1,13 +1,11 @@
-import { brief, card, HEADINGS } from "../message/cards.ts";
+import { brief, card, HEADINGS, headingOf, ownHeading } from "../message/cards.ts";
 import { type Alert, MANAGED_FOR, type OutChannel, type TakeLink } from "../message/outgoing.ts";
+import type { AboutLead } from "../policy/alerts.ts";
 import { personOf, type Setup } from "../policy/setup.ts";
 import { alertAt, messagesFor, reachedAt } from "../policy/told.ts";
 import type { AlertAbout } from "../vocabulary.ts";
 import { type AlertWay, MESSAGE_WAYS } from "../vocabulary.ts";
 import type { Draft } from "./plan.ts";
-
-/** What an alert about a lead can be about. */
-type AboutLead = Exclude<AlertAbout, "quiet">;
 
 /** How an alert differs from what is usual for what it is about. */
 export interface Wording {
@@ -35,12 +33,13 @@ export function tell(
     const link: Alert["link"] = wording.manage
       ? { manage: true, leadId: draft.leadId, personId, until: now + MANAGED_FOR }
       : takeLink(draft, personId, about);
-    const heading = wording.heading ?? HEADINGS[about](draft.lead, setup);
+    const own = wording.heading ? null : ownHeading(setup, draft.lead, about);
+    const heading = wording.heading ?? own ?? HEADINGS[about](draft.lead, setup);
     const ways = wording.ways ?? messagesFor(setup, person, about, unset);
     const at = alertAt(person, about, now);
     const bodies: Record<OutChannel, () => string> = {
       chat: () => card(setup, draft.lead, heading),
-      text: () => brief(setup, draft.lead, wording.point ?? POINTS[about] ?? heading),
+      text: () => brief(setup, draft.lead, wording.point ?? own ?? POINTS[about] ?? heading),
       email: () => card(setup, draft.lead, heading),
     };
     const messageIds = MESSAGE_WAYS.filter((channel) => ways.includes(channel)).flatMap((channel) => {
@@ -112,7 +111,7 @@ function tellTeam(draft: Draft, about: AboutLead, { heading }: Wording): void {
     to: setup.policies.teamChat,
     from: "Kite Bell",
     subject: null,
-    body: card(setup, draft.lead, heading ?? HEADINGS[about](draft.lead, setup)),
+    body: card(setup, draft.lead, heading ?? headingOf(setup, draft.lead, about)),
     leadId: draft.leadId,
     purpose: about,
     personId: null,

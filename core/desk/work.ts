@@ -143,7 +143,7 @@ function send(draft: Draft, message: MessageToLead): Refused | null {
     );
   const subject = channel === "email" ? message.subject?.trim() || `Your inquiry at ${company.name}` : null;
   const source = world.setup.sources.find((s) => s.id === draft.lead.sourceId);
-  const from = ownLine(world.setup, source, channel);
+  const from = ownLine(world.setup, source, channel, personId);
   const files = attachments?.length ? { attachments } : {};
   if (message.sendAt) {
     if (message.sendAt <= world.now)

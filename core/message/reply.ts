@@ -37,9 +37,33 @@ function lastAutomatic(lead: Lead): number | null {
   return lead.automatic.at(-1) ?? null;
 }
 
-/** The address the desk writes from by a channel: the source's own line where it can, else the company's. */
-export function ownLine(setup: Setup, source: Source | undefined, channel: ReplyChannel): string {
+/** A line that is somebody's: their own, else one of a group of theirs. Null when they have none of that channel. */
+export function lineOfPerson(
+  { sources, groups }: Setup,
+  personId: string,
+  channel: ReplyChannel | "call",
+): string | null {
+  const of = (holds: (source: Source) => boolean) =>
+    sources.find((s) => s.channel === channel && s.state === "live" && s.line && holds(s))?.line ?? null;
+  const own = of((s) => s.lineOwnerId === personId);
+  if (own) return own;
+  const theirs = groups.filter((g) => g.members.some((m) => m.personId === personId)).map((g) => g.id);
+  return of((s) => !!s.lineGroupId && theirs.includes(s.lineGroupId));
+}
+
+/**
+ * The address the desk writes from by a channel: whoever writes by hand has their own line or their group's; else it is
+ * the source's where that can be answered on, and the company's.
+ */
+export function ownLine(
+  setup: Setup,
+  source: Source | undefined,
+  channel: ReplyChannel,
+  personId: string | null = null,
+): string {
   const { company } = setup.policies;
+  const theirs = personId && lineOfPerson(setup, personId, channel);
+  if (theirs) return theirs;
   if (source?.line && source.channel === channel) return source.line;
   return channel === "email" ? company.email : company.textLine;
 }

@@ -3,6 +3,12 @@ import type { AlertAbout, AlertWay } from "../vocabulary.ts";
 /** By which ways, for each thing one can be told of. */
 export type AlertMatrix = Readonly<Partial<Record<AlertAbout, readonly AlertWay[]>>>;
 
+/** What an alert can be about, that is about a lead. */
+export type AboutLead = Exclude<AlertAbout, "quiet">;
+
+/** The first line of alerts, as Liquid with merge fields. */
+export type AlertWords = Readonly<Partial<Record<AboutLead, string>>>;
+
 /** What one can be told of, in words, in the order the matrix shows it. */
 export const ALERTS: Readonly<Record<AlertAbout, string>> = {
   "hand-off": "A lead is offered to me",

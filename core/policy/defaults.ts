@@ -14,6 +14,7 @@ const DEFAULTS: Pick<
   | "morning"
   | "sites"
   | "settled"
+  | "alertWords"
 > = {
   setAside: { keepOwner: true, household: false },
   routing: { version: 1, publishedAt: 0, by: null, draft: null },
@@ -25,6 +26,7 @@ const DEFAULTS: Pick<
   wakes: [],
   morning: { on: false, ways: ["email"] },
   sites: [],
+  alertWords: {},
   settled: ["company", "hours", "mail", "products", "territories", "replies", "tried"],
 };
 

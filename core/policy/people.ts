@@ -116,6 +116,16 @@ export function nextOnDuty(person: Person, now: number): number | null {
   return at;
 }
 
+/**
+ * When what is lent to cover comes back to somebody who is away or off duty; null while they are there, when it stays with
+ * whoever covers, and when nothing says they will be back.
+ */
+export function backAt(person: Person, now: number): number | null {
+  const absence = person.absences.find((a) => a.from <= now && now < a.to);
+  if (absence ? absence.after === "stays" : !isOff(person, now)) return null;
+  return nextOnDuty(person, now);
+}
+
 /** What to call each where somebody is chosen: namesakes are told apart by their mail address. */
 export function namesApart(
   people: readonly Pick<Person, "id" | "name" | "email">[],

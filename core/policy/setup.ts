@@ -1,6 +1,6 @@
 import type { Hours } from "../time/calendar.ts";
 import type { TryChannel } from "../vocabulary.ts";
-import type { AlertMatrix } from "./alerts.ts";
+import type { AlertMatrix, AlertWords } from "./alerts.ts";
 import type { Replies, Restraint, Template } from "./answering.ts";
 import type { Ladder, LatePolicy, MorningPolicy, Target } from "./bells.ts";
 import type { BookingPolicy, OutcomePolicy } from "./calls.ts";
@@ -48,6 +48,8 @@ export interface Policies {
   readonly booking: BookingPolicy & { readonly people: readonly string[] };
   /** How people hear of things, unless they have chosen otherwise. */
   readonly alerts: AlertMatrix;
+  /** What an alert says in the company's own words, with merge fields; what is left out says the usual. */
+  readonly alertWords: AlertWords;
   readonly passReasons: readonly string[];
   readonly stages: readonly string[];
   readonly closeReasons: readonly string[];

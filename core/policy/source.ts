@@ -21,6 +21,8 @@ export interface Source {
   readonly adForm?: AdFormLink;
   /** Whose line it is; null or absent for the source's own. */
   readonly lineOwnerId?: string | null;
+  /** The group whose line it is: its members write and call from it. Who comes in by it is routed by the rules. */
+  readonly lineGroupId?: string | null;
   /** How it answers on its own; the company's usual reply when left out. */
   readonly reply?: ReplyPolicy;
 }

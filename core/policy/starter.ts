@@ -217,6 +217,7 @@ export const USUAL = {
     listed: ["chat", "browser"],
     quiet: ["chat", "email"],
   },
+  alertWords: {},
   passReasons: [
     "On another call",
     "Driving",

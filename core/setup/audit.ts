@@ -14,6 +14,8 @@ const CALLED: Partial<Record<keyof Policies, string>> = {
   passReasons: "reasons for passing",
   closeReasons: "reasons for closing",
   desk: "desk hours",
+  alertWords: "what alerts say",
+  alerts: "who hears of what",
   teamChat: "the team's chat",
   completeness: "what makes a lead complete",
   sites: "the company’s own sites",

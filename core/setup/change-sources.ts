@@ -17,6 +17,7 @@ export interface SourceChange {
   readonly state?: Source["state"] | undefined;
   readonly line?: string | undefined;
   readonly lineOwnerId?: string | null | undefined;
+  readonly lineGroupId?: string | null | undefined;
   readonly mapping?: Mapping | undefined;
   readonly form?: WebForm | undefined;
 }
@@ -106,6 +107,16 @@ export function changeSource(
     const problem = lineProblem(setup, source.channel, line, source.id);
     if (problem) return { ok: false, problem };
   }
+  if (change.lineOwnerId && !setup.people.some((p) => p.id === change.lineOwnerId && !p.left))
+    return refuse(
+      "nobody-by-that-id",
+      422,
+      "Nobody by that id",
+      "Choose somebody who works here.",
+      "lineOwnerId",
+    );
+  if (change.lineGroupId && !setup.groups.some((g) => g.id === change.lineGroupId))
+    return refuse("no-such-group", 422, "No such group", "Choose a group.", "lineGroupId");
   const wrongForm = change.form && formProblem(change.form);
   if (wrongForm) return { ok: false, problem: wrongForm };
   const version = source.mapping.version + 1;

@@ -1,3 +1,4 @@
+import { HEADINGS } from "../message/cards.ts";
 import { checkTemplate, type TemplateFault } from "../message/template.ts";
 import { ALERTS, URGENT } from "../policy/alerts.ts";
 import type { Replies, ReplyPolicy, Restraint, Template } from "../policy/answering.ts";
@@ -201,6 +202,31 @@ export function changeRestraint(setup: Setup, restraint: Restraint): Changed {
         );
     }
   return withPolicies(setup, { restraint });
+}
+
+/** So long the first line of an alert may be (characters): it is read on a phone in passing. */
+const LONGEST_ALERT = 300;
+
+/** Change what alerts say; an empty one says the usual again. */
+export function changeAlertWords(setup: Setup, words: Readonly<Record<string, string>>): Changed {
+  const own: Record<string, string> = {};
+  for (const [about, text] of Object.entries(words)) {
+    const path = `words.${about}`;
+    if (!(about in HEADINGS))
+      return refuse("no-such-alert", 422, "No such alert", `“${about}” is no alert about a lead.`, path);
+    if (text.length > LONGEST_ALERT)
+      return refuse(
+        "too-long",
+        422,
+        "Too long",
+        `An alert’s first line has ${LONGEST_ALERT} characters at most.`,
+        path,
+      );
+    const [fault] = checkTemplate(text, setup);
+    if (fault) return refuse("it-cant-be-filled-in", 422, "It can’t be filled in", fault.message, path);
+    if (text.trim()) own[about] = text.trim();
+  }
+  return withPolicies(setup, { alertWords: own });
 }
 
 /** Change by which ways somebody hears of things; the company's own way when `personId` is null. */

@@ -36,6 +36,15 @@ export function inDaysWhenOpen(from: number, calendar: Calendar, how: Deferral):
   return then;
 }
 
+/** When a day such as `2026-03-04`, or one so many days after it, begins in a zone (epoch ms); null when it is no day. */
+export function dayBegins(date: string, zone: string, after = 0): number | null {
+  try {
+    return Temporal.PlainDate.from(date).add({ days: after }).toZonedDateTime(zone).epochMilliseconds;
+  } catch {
+    return null;
+  }
+}
+
 /** The first instant of the local day that `at` falls in (epoch ms). */
 export function startOfDay(at: number, zone: string): number {
   return Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).startOfDay().epochMilliseconds;

@@ -1,4 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { markStop } from "../../core/desk/work.ts";
+import { NO_MAPPING } from "../../core/policy/mapping.ts";
+import type { Source } from "../../core/policy/source.ts";
 import { NINE, testDesk } from "../../tests/support/desk.ts";
 import { MovableClock } from "../clock.ts";
 import type { Desk } from "../desk.ts";
@@ -54,6 +57,47 @@ describe("placing a call", () => {
     expect(lead().engaged).toMatchObject({ personId: "p_mara", how: "call" });
     expect(dialer.openOf("p_mara")?.id).toBe(call.id);
     expect(dialer.personOf(call.id)).toBe("p_mara");
+  });
+  it("is refused to somebody who wants no calls, until that is lifted", async () => {
+    const mark = (stop: boolean) =>
+      desk.act(leadId, (world) => markStop(world, "p_mara", "call", stop, "on the phone"));
+    expect(mark(true).ok).toBe(true);
+    expect(await dialer.place(leadId, "p_mara")).toMatchObject({
+      ok: false,
+      problem: { code: "they-want-no-calls", detail: expect.stringContaining("They want no calls") },
+    });
+    expect(asked).toEqual([]);
+    mark(false);
+    expect((await dialer.place(leadId, "p_mara")).ok).toBe(true);
+  });
+  it("goes out from one’s own line, else from one’s group’s, else from the source’s", async () => {
+    const lineFor = (change: object) => {
+      const made = {
+        id: "src_own",
+        key: "own",
+        name: "Own",
+        channel: "call",
+        state: "live",
+        mapping: NO_MAPPING,
+      };
+      const own = { ...made, line: "+13035550777", ...change } as Source;
+      desk.changeSetup({
+        ...desk.setup,
+        sources: [...desk.setup.sources.filter((s) => s.id !== own.id), own],
+      });
+    };
+    const group = desk.setup.groups.find((g) => g.members.some((m) => m.personId === "p_mara"))!;
+    const usual = (await placed()).fromAddress;
+    expect(usual).not.toBe("+13035550777");
+    for (const change of [{ lineOwnerId: "p_mara" }, { lineGroupId: group.id }]) {
+      lineFor(change);
+      const call = dialer.openOf("p_mara")!;
+      await report(call.id, "ended", { result: "no-answer" });
+      expect((await placed()).fromAddress).toBe("+13035550777");
+    }
+    lineFor({ lineOwnerId: "p_luc" });
+    await report(dialer.openOf("p_mara")!.id, "ended", { result: "no-answer" });
+    expect((await placed()).fromAddress).toBe(usual);
   });
   it("is refused in words when there is no lead, no number, no phone of one's own, or a call already", async () => {
     expect(await dialer.place("lead_none", "p_mara")).toMatchObject({ ok: false, problem: { status: 404 } });

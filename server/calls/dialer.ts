@@ -2,9 +2,11 @@ import { sql as raw, type Selectable } from "kysely";
 import { z } from "zod";
 import { type COUNTS_FOR, engage, letBe } from "../../core/desk/engage.ts";
 import { calledOut } from "../../core/desk/work.ts";
-import { ownLine } from "../../core/message/reply.ts";
+import { lineOfPerson, ownLine } from "../../core/message/reply.ts";
+import { stopInWords, stopOf } from "../../core/message/restraint.ts";
 import { personOf } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
+import { dateTime } from "../../core/time/words.ts";
 import type { Attachment, CallResult } from "../../core/vocabulary.ts";
 import { postTo } from "../channels/gateway.ts";
 import type { CallRow } from "../db/schema.ts";
@@ -116,6 +118,14 @@ export class Dialer {
         "No number to call",
         "No phone number of theirs is known. Write to them instead.",
       );
+    const stop = stopOf(lead, "call");
+    if (stop || lead.facts.forbidden.includes("call"))
+      return refuse(
+        "they-want-no-calls",
+        409,
+        "They want no calls",
+        `They want no calls${stop ? `: ${stopInWords(stop)}, ${dateTime(stop.at, setup.policies.desk.zone, clock.now())}` : ""}. Write to them, or lift it first if they have changed their mind.`,
+      );
     const busy = this.openOf(personId);
     if (busy && busy.state !== "ended")
       return refuse(
@@ -127,7 +137,9 @@ export class Dialer {
     if (busy) this.putAside(busy.id);
     const now = clock.now();
     const source = setup.sources.find((s) => s.id === lead.sourceId);
-    const from = source?.channel === "call" && source.line ? source.line : ownLine(setup, source, "text");
+    const sourceLine = source?.channel === "call" ? source.line : null;
+    const from =
+      lineOfPerson(setup, personId, "call") ?? sourceLine ?? ownLine(setup, source, "text", personId);
     const id = this.#desk.newId("call");
     sql.run(
       sql.q.insertInto("calls").values({

@@ -312,9 +312,11 @@ export class Engine {
     notice: Pick<OutboxRow, "channel" | "key" | "subject" | "body" | "personId" | "purpose"> & {
       to: string;
       attachments?: readonly Attachment[];
+      /** The earliest it may go (epoch ms); at once when left out. */
+      notBefore?: number;
     },
   ): void {
-    const { to, attachments, ...rest } = notice;
+    const { to, attachments, notBefore, ...rest } = notice;
     const now = this.clock.now();
     const row = {
       ...rest,
@@ -327,7 +329,7 @@ export class Engine {
       leadId: null,
       state: "queued" as const,
       attempts: 0,
-      nextAt: now,
+      nextAt: notBefore ?? now,
       createdAt: now,
       sentAt: null,
       error: null,

@@ -20,6 +20,14 @@ export interface AuditEntry {
   readonly after: unknown;
 }
 
+/** Which changes are asked for: whose, of what (a part of its name), from when and before when (epoch ms). */
+export interface AuditFilter {
+  readonly by?: string | null;
+  readonly about?: string | null;
+  readonly from?: number | null;
+  readonly before?: number | null;
+}
+
 export interface RuleVersion extends RuleSet {
   readonly version: number;
   readonly at: number;
@@ -71,11 +79,19 @@ export class Office {
     );
   }
 
-  /** The newest changes; those before `cursor`, when it is given. */
-  audits(limit: number, cursor: number | null): AuditEntry[] {
+  /** The newest changes; those before `cursor`, when it is given, and of those asked for alone. */
+  audits(limit: number, cursor: number | null, asked: AuditFilter = {}): AuditEntry[] {
     const { sql } = this.#desk;
-    const all = sql.q.selectFrom("audit").selectAll().orderBy("n", "desc").limit(limit);
-    return sql.all(cursor === null ? all : all.where("n", "<", cursor)).map(({ detailJson, ...entry }) => ({
+    let all = sql.q.selectFrom("audit").selectAll().orderBy("n", "desc").limit(limit);
+    if (cursor !== null) all = all.where("n", "<", cursor);
+    if (asked.by) all = all.where("by", "=", asked.by);
+    if (asked.from) all = all.where("at", ">=", asked.from);
+    if (asked.before) all = all.where("at", "<", asked.before);
+    if (asked.about) {
+      const about = asked.about.toLowerCase();
+      all = all.where((eb) => eb(eb.fn<number>("instr", [eb.fn("lower", ["what"]), eb.val(about)]), ">", 0));
+    }
+    return sql.all(all).map(({ detailJson, ...entry }) => ({
       ...entry,
       ...(JSON.parse(detailJson) as { before: unknown; after: unknown }),
     }));
@@ -136,6 +152,11 @@ export class Office {
     if (isOff(person, at) === off && (person.offUntil ?? null) === end) return { ok: true, setup };
     const people = setup.people.map((p) => (p.id === personId ? { ...p, offDuty: off, offUntil: end } : p));
     sql.run(sql.q.insertInto("duty").values({ personId, at, off: off ? 1 : 0, by, until: end }));
+    const was = isOff(person, at);
+    this.audit(by, `duty of ${person.name}`, {
+      before: { offDuty: was, offUntil: was ? (person.offUntil ?? null) : null },
+      after: { offDuty: off, offUntil: end },
+    });
     desk.looker.setup = { ...setup, people };
     this.#roster.run();
     return { ok: true, setup: desk.setup };

@@ -1,5 +1,7 @@
-import type { Alert } from "../../core/message/outgoing.ts";
+import type { Person } from "../../core/policy/people.ts";
+import { alertAt, messagesFor, reachedAt, waysFor } from "../../core/policy/told.ts";
 import { dateTime, duration } from "../../core/time/words.ts";
+import type { MessageWay } from "../../core/vocabulary.ts";
 import type { Engine } from "../engine/engine.ts";
 import { Recurring } from "../timers/recurring.ts";
 import type { Sources } from "./sources.ts";
@@ -8,6 +10,18 @@ import type { Sources } from "./sources.ts";
 const HOUR = 3_600_000;
 /** How often the clock is looked at (ms). */
 const NAP = 5_000;
+
+/** One message of a source that has gone quiet. `at` is when it may go (epoch ms). */
+interface Told {
+  readonly channel: MessageWay;
+  readonly to: string;
+  readonly personId: string | null;
+  readonly at: number;
+}
+
+/** Whoever answers for the sources hears of it, and whoever has asked to. */
+const hearsOfSources = ({ role, alerts }: Person): boolean =>
+  role === "manager" || role === "administrator" || (alerts?.quiet ?? []).length > 0;
 
 /**
  * Watches for sources that should be talking and are not. When silence begins to mean something is computed from the
@@ -55,27 +69,36 @@ export class SourceWatch extends Recurring {
       `Nothing has come since ${dateTime(last, zone, now)}, ${duration(now - last)} ago. By its usual rhythm about six inquiries should have.`,
       `Send a test from Set-up › Sources, and look at the other side.`,
     ].join("\n");
-    const ways: [Alert["channel"], string, string | null][] = [
-      ...(policies.teamChat ? [["chat", policies.teamChat, null] as [Alert["channel"], string, null]] : []),
-      ...people
-        .filter((p) => !p.left)
-        .filter((p) => p.role === "manager" || p.role === "administrator")
-        .map((p): [Alert["channel"], string, string | null] => ["email", p.email, p.id]),
+    const { looker } = desk;
+    const managing = people.filter((p) => !p.left && hearsOfSources(p));
+    const ways: Told[] = [
+      ...(policies.teamChat
+        ? [{ channel: "chat" as const, to: policies.teamChat, personId: null, at: now }]
+        : []),
+      ...managing.flatMap((p) =>
+        messagesFor(desk.setup, p, "quiet", looker.unset).map((channel) => {
+          return { channel, to: reachedAt(p, channel), personId: p.id, at: alertAt(p, "quiet", now) };
+        }),
+      ),
     ];
     desk.sql.transaction(() => {
       if (!this.#sources.tellOnce(sourceId, last)) return;
-      for (const [channel, to, personId] of ways)
+      for (const { channel, to, personId, at } of ways)
         desk.queueNotice({
+          notBefore: at,
           channel,
           to,
           personId,
           key: `quiet:${sourceId}:${last}:${channel}:${to}`,
           subject: channel === "email" ? `${name} has gone quiet` : null,
-          body: channel === "email" ? body.replace(/\*/g, "") : body,
+          body: channel === "chat" ? body : body.replace(/\*/g, ""),
           purpose: "quiet",
         });
     });
-    desk.feed.publish({ n: 0, leadId: null, kinds: ["source"] });
+    const told = managing
+      .filter((p) => waysFor(desk.setup, p, "quiet").includes("browser"))
+      .map((p) => ({ personId: p.id, about: "quiet" }));
+    desk.feed.publish({ n: 0, leadId: null, kinds: ["source"], told });
     desk.outbox.kick();
   }
 }

@@ -22,7 +22,18 @@ export const ACCESS = defineCalls({
     body: access.TestWay,
     answer: access.WayTested,
   },
-  "GET /audit": { needs: "audit", said: "Who changed what", query: PAGE, answer: wire.listOf(routing.Audit) },
+  "GET /audit": {
+    needs: "audit",
+    said: "Who changed what, the newest first",
+    query: {
+      ...PAGE,
+      by: "Only what this person changed, by id",
+      about: "Only changes whose name has this in it",
+      from: "From this day on, by the desk’s clock",
+      to: "To this day, and with it",
+    },
+    answer: wire.listOf(routing.Audit),
+  },
   "GET /access": {
     needs: "access",
     said: "Who can sign in, and what each role may do",

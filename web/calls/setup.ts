@@ -168,6 +168,12 @@ export const SETUP = defineCalls({
     body: answering.ChangeAlerts,
     answer: answering.AlertsSetup,
   },
+  "POST /setup/alerts/words": {
+    needs: "setup.change",
+    said: "Change what alerts say, with merge fields",
+    body: answering.ChangeAlertWords,
+    answer: answering.AlertsSetup,
+  },
   "POST /setup/alerts/test": {
     needs: "signed-in",
     said: "Send the caller a test of one alert now, by the ways they have chosen",

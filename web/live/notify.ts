@@ -9,10 +9,10 @@ export function notifying(): "yes" | "no" | "ask" {
   return Notification.permission === "denied" ? "no" : "ask";
 }
 
-/** Show what this person was told of, where they want it from the browser; pressing it opens the lead. */
+/** Show what this person was told of, where they want it from the browser; pressing it opens the lead, or the sources when it is about one. */
 export function notify(
   me: Me | undefined,
-  leadId: string,
+  leadId: string | null,
   told: readonly { readonly personId: string; readonly about: AlertAbout }[],
 ): void {
   if (!me || notifying() !== "yes") return;
@@ -22,7 +22,7 @@ export function notify(
     const note = new Notification("Kite Bell", { body: ALERTS[about], tag: `${leadId}:${about}` });
     note.onclick = () => {
       window.focus();
-      location.assign(`/?lead=${leadId}`);
+      location.assign(leadId ? `/?lead=${leadId}` : "/setup/sources");
     };
   }
 }

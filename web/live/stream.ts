@@ -67,7 +67,8 @@ export function useStream(client: QueryClient): boolean {
       soon();
     });
     source.addEventListener("part", (event) => {
-      const { kinds } = JSON.parse((event as MessageEvent<string>).data) as Told;
+      const { kinds, told } = JSON.parse((event as MessageEvent<string>).data) as Told;
+      if (told) notify(client.getQueryData<Me>(["me"]), null, told);
       for (const kind of kinds)
         for (const key of PARTS[kind] ?? []) void client.invalidateQueries({ queryKey: [key] });
     });

@@ -123,11 +123,16 @@ export const TemplateRow = Template.extend({
   low: z.number(),
   high: z.number(),
 });
+/** A field that templates and alerts may use. */
+export const MergeField = z.object({
+  path: z.string(),
+  name: z.string(),
+  type: z.string(),
+  maybeEmpty: z.boolean(),
+});
 export const TemplatesSetup = z.object({
   items: z.array(TemplateRow),
-  fields: z.array(
-    z.object({ path: z.string(), name: z.string(), type: z.string(), maybeEmpty: z.boolean() }),
-  ),
+  fields: z.array(MergeField),
   languages: z.array(z.string()),
 });
 export const TemplateVersion = z.object({ at: time, by: z.string().nullable(), template: Template });
@@ -200,12 +205,16 @@ const About = z.enum(Object.keys(ALERTS) as [AlertAbout, ...AlertAbout[]]);
 export const AlertsSetup = z.object({
   events: z.array(z.object({ about: About, name: z.string(), urgent: z.boolean() })),
   usual: AlertMatrix,
+  words: z.record(z.string(), z.string()).describe("What alerts say in the company’s own words"),
+  usualWords: z.record(z.string(), z.string()).describe("What they usually say, of somebody made up"),
+  fields: z.array(MergeField),
   people: z.array(z.object({ id: z.string(), name: z.string(), role: z.string(), own: AlertMatrix })),
 });
 export const ChangeAlerts = z.object({
   personId: z.string().nullable().describe("Null changes the company’s own way"),
   matrix: AlertMatrix,
 });
+export const ChangeAlertWords = z.object({ words: z.partialRecord(About, line) });
 export const TestAlert = z.object({ about: About });
 
 const Delay = z.object({

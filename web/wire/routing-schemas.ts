@@ -244,6 +244,9 @@ export const Audit = z.object({
   what: z.string(),
   before: z.unknown(),
   after: z.unknown(),
+  differs: z
+    .array(z.object({ where: z.array(z.string()), was: z.string().nullable(), is: z.string().nullable() }))
+    .describe("What differs, in words"),
 });
 
 export type Hours = z.infer<typeof Hours>;

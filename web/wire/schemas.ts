@@ -163,6 +163,9 @@ export const Person = z.object({
   onDuty: z.boolean(),
   openLeads: z.number().int(),
   offDutyBecause: z.string().nullable(),
+  backAt: time
+    .nullable()
+    .describe("While somebody is away or off duty: when they, and what is theirs, come back"),
 });
 export const Group = z.object({
   id: z.string(),

@@ -85,6 +85,7 @@ export const SourceChange = z.object({
   state: z.enum(["draft", "live", "paused"]).optional(),
   line: z.string().trim().optional(),
   lineOwnerId: z.string().nullable().optional(),
+  lineGroupId: z.string().nullable().optional(),
   mapping: Mapping.optional(),
   form: WebForm.optional(),
 });
@@ -131,6 +132,7 @@ export const SourceRow = z.object({
   line: z.string().nullable(),
   formerLines: z.array(z.string()).describe("Still listened on"),
   lineOwnerId: z.string().nullable(),
+  lineGroupId: z.string().nullable(),
   replies: z.array(z.string()).describe("Ways the first reply goes out by"),
   health: Health,
   lacks: z.array(Lack),

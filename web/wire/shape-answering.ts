@@ -4,6 +4,7 @@ import { sampleLead } from "../../core/desk/sample-lead.ts";
 import { likelyOutcome } from "../../core/desk/work.ts";
 import { called } from "../../core/lead/called.ts";
 import type { Lead } from "../../core/lead/lead.ts";
+import { HEADINGS } from "../../core/message/cards.ts";
 import { letterHtml } from "../../core/message/letter.ts";
 import { mergeFields } from "../../core/message/merge-fields.ts";
 import { planReplies } from "../../core/message/reply.ts";
@@ -176,7 +177,10 @@ export function toCall(desk: Desk, call: OpenCall): wire.OpenCall {
   };
 }
 
-export function toAlerts({ policies, people }: Setup): wire.AlertsSetup {
+export function toAlerts(setup: Setup, now: number): wire.AlertsSetup {
+  const { policies, people } = setup;
+  const [source] = setup.sources;
+  const lead = source && sampleLead(setup, source, now);
   return {
     events: (Object.entries(ALERTS) as [AlertAbout, string][]).map(([about, name]) => ({
       about,
@@ -184,6 +188,11 @@ export function toAlerts({ policies, people }: Setup): wire.AlertsSetup {
       urgent: URGENT.has(about),
     })),
     usual: mutable(policies.alerts),
+    words: mutable(policies.alertWords),
+    usualWords: Object.fromEntries(
+      Object.entries(HEADINGS).map(([about, heading]) => [about, lead ? heading(lead, setup) : ""]),
+    ),
+    fields: mergeFields(setup).map((field) => ({ ...field })),
     people: people.map(({ id, name, role, alerts = {} }) => ({ id, name, role, own: mutable(alerts) })),
   };
 }

@@ -1,3 +1,4 @@
+import { inWords } from "../../core/condition/condition.ts";
 import type { Names } from "../../core/condition/tree.ts";
 import { catalogue, namesIn } from "../../core/lead/fields.ts";
 import type { Outcome, PlaybackResult } from "../../core/playback/tally.ts";
@@ -11,6 +12,7 @@ import { fairShare } from "../../core/report/fair-share.ts";
 import { jainIndex } from "../../core/report/jain.ts";
 import { ruleSentence } from "../../core/routing/sentence.ts";
 import { type RuleWarning, warningsOf } from "../../core/routing/warnings.ts";
+import { differences } from "../../core/setup/audit-words.ts";
 import { rulesProblem } from "../../core/setup/change-routing.ts";
 import { endOfDay, startOfDay } from "../../core/time/defer.ts";
 import { openSpans, type Span } from "../../core/time/spans.ts";
@@ -297,6 +299,24 @@ export function toFairShare(desk: Desk, from: number, to: number): wire.FairShar
   };
 }
 
+/** What an id or key of the set-up is called; null when it is none. */
+function callName({ people, groups, sources, policies }: Setup, id: string): string | null {
+  const byId = [...people, ...groups, ...sources, ...policies.templates, ...policies.slowPlans].find(
+    (thing) => thing.id === id,
+  );
+  return byId?.name ?? null;
+}
+
 export function toAudit(setup: Setup, { by, at, ...entry }: AuditEntry): wire.Audit {
-  return { ...entry, at: iso(at), by: by ? nameOf(setup, by) : "the desk" };
+  const said = differences(entry.before, entry.after, {
+    nameOf: (id) => callName(setup, id),
+    zone: setup.policies.desk.zone,
+    asked: (condition) => inWords(condition, namesIn(setup)),
+  });
+  return {
+    ...entry,
+    at: iso(at),
+    by: by ? nameOf(setup, by) : "the desk",
+    differs: said.map(({ where, ...rest }) => ({ where: [...where], ...rest })),
+  };
 }

@@ -28,6 +28,7 @@ export async function toSourceRow(desk: Desk, source: Source): Promise<wire.Sour
     line: source.line ?? null,
     formerLines: [...(source.formerLines ?? [])],
     lineOwnerId: source.lineOwnerId ?? null,
+    lineGroupId: source.lineGroupId ?? null,
     replies: [reply.email.on && "email", reply.text.on && "text"].filter((w): w is string => !!w),
     health: {
       ...health,

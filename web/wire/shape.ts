@@ -10,7 +10,7 @@ import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { BELLS, RUNGS } from "../../core/policy/bell-names.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
-import { calendarAround, namesApart, presence } from "../../core/policy/people.ts";
+import { backAt, calendarAround, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
 import { route } from "../../core/routing/route.ts";
 import { closingAfter, nextOpening } from "../../core/time/calendar.ts";
@@ -175,6 +175,7 @@ export function toPeople(desk: Desk): wire.Person[] {
       onDuty: there.onDuty,
       openLeads: desk.loads[id] ?? 0,
       offDutyBecause: there.onDuty ? null : there.because,
+      backAt: isoOrNull(backAt(person, now)),
     };
   });
 }

@@ -18,6 +18,7 @@ const person = (id: string, name: string): Person => ({
   onDuty: true,
   openLeads: 0,
   offDutyBecause: null,
+  backAt: null,
 });
 const people = [person("p_mara", "Mara Whitehorse"), person("p_idris", "Idris Bell-Hassan")];
 const noBell: QueueRow["bell"] = {
@@ -152,6 +153,18 @@ describe("the line under the name", () => {
     expect(nowLine(lead, people, "Idris Bell-Hassan", ZONE, NOW)).toBe(
       "Waiting 3 min 20 s, rings today 09:41. Offered to Mara until 09:41, then to Idris Bell-Hassan.",
     );
+  });
+  it("says who only covers, for whom, and when it comes back", () => {
+    const away = { ...person("p_mara", "Mara Whitehorse"), onDuty: false, backAt: iso(4 * 86_400) };
+    const lent = row({ ownerId: "p_idris", coversFor: "p_mara", bell: { ...waiting, state: "answered" } });
+    const said = (who: Person) => nowLine(lent, [who, people[1]!], null, ZONE, NOW);
+    expect(said(away)).toBe(
+      "Idris Bell-Hassan covers for Mara Whitehorse: it comes back Sun 10:40. No next step.",
+    );
+    expect(said({ ...away, backAt: null })).toBe(
+      "Idris Bell-Hassan covers for Mara Whitehorse. No next step.",
+    );
+    expect(standing(lent, people, NOW)).toBe("Idris covers for Mara");
   });
   it("says what rang, what is planned, what is closed", () => {
     expect(nowLine(row({ bell: rung, ownerId: "p_mara" }), people, null, ZONE, NOW)).toBe(

@@ -75,8 +75,17 @@ export function standing(row: QueueRow, people: readonly Person[], now: number):
         : `offered to ${first(people, handOff.to[0])}`;
     return `${to}, ${counter(Math.max(0, Date.parse(handOff.until) - now))} to take`;
   }
-  if (ownerId) return `${first(people, ownerId)} has it`;
+  if (ownerId)
+    return `${first(people, ownerId)} ${row.coversFor ? `covers for ${first(people, row.coversFor)}` : "has it"}`;
   return listed ? "manager's list" : "nobody has it";
+}
+
+/** Whether whoever has it has it for good, and until when it is only lent to them. */
+function whose({ coversFor }: QueueRow, people: readonly Person[], zone: string, now: number): string {
+  const away = people.find((p) => p.id === coversFor);
+  if (!away) return "has it";
+  const back = away.backAt ? `: it comes back ${dayTime(Date.parse(away.backAt), zone, now)}` : "";
+  return `covers for ${away.name}${back}`;
 }
 
 /** The line under the name: *Waiting 3 min 20 s. Offered to Mara until 10:04, then to Idris.* */
@@ -112,7 +121,10 @@ export function nowLine(
     said.push(
       `${handOff.state === "open" ? "Open call to" : "Offered to"} ${names} until ${clockTime(Date.parse(handOff.until), zone)}${thenTo ? `, then to ${thenTo}` : ""}.`,
     );
-  } else if (ownerId) said.push(`${people.find((p) => p.id === ownerId)?.name ?? "Somebody"} has it.`);
+  } else if (ownerId)
+    said.push(
+      `${people.find((p) => p.id === ownerId)?.name ?? "Somebody"} ${whose(row, people, zone, now)}.`,
+    );
   if (listed) said.push(`On the manager's list: ${listed.reason}.`);
   if (row.parked)
     said.push(

@@ -1,9 +1,11 @@
 import { useState } from "react";
+import { useMe } from "../../../live/queries.ts";
 import { useAlerts } from "../../../live/setup-queries.ts";
 import { Choice } from "../../../ui/Choice.tsx";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import { AlertMatrix, Browser } from "./AlertMatrix.tsx";
+import { AlertWords } from "./AlertWords.tsx";
 
 /** By which ways everybody hears of what. */
 export function AlertsView() {
@@ -16,6 +18,7 @@ export function AlertsView() {
 
 function Alerts() {
   const { data, error } = useAlerts();
+  const { data: me } = useMe();
   const [personId, setPerson] = useState("");
   if (error) return <p className={styles.wrong}>{error.message}</p>;
   if (!data) return <p className={styles.quiet}>Looking …</p>;
@@ -39,6 +42,7 @@ function Alerts() {
         <Browser />
       </div>
       <AlertMatrix key={personId} personId={personId || null} />
+      {personId === "" && me?.rights.includes("setup.change") && <AlertWords />}
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useInAddress } from "../../../live/address.ts";
 import { useNow } from "../../../live/clock.ts";
-import { usePeople, useQueue } from "../../../live/queries.ts";
+import { useGroups, usePeople, useQueue } from "../../../live/queries.ts";
 import { useChange, useSource } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
@@ -168,6 +168,7 @@ function Connection({ source }: { readonly source: SourceDetail }) {
   const change = useChange();
   const catchUp = useChange();
   const { data: people = [] } = usePeople();
+  const { data: groups = [] } = useGroups();
   const [line, setLine] = useState(source.line ?? "");
   const address = `${location.origin}/api/v1/intake/${source.key}`;
   return (
@@ -227,26 +228,37 @@ function Connection({ source }: { readonly source: SourceDetail }) {
             value={line}
             onChange={(e) => setLine(e.target.value)}
           />
-          {source.channel === "call" && (
+          {source.channel !== "document" && (
             <Choice
               label="Whose line it is"
-              value={source.lineOwnerId ?? ""}
+              value={
+                source.lineOwnerId
+                  ? `p:${source.lineOwnerId}`
+                  : source.lineGroupId
+                    ? `g:${source.lineGroupId}`
+                    : ""
+              }
               options={[
                 { value: "", label: "The source’s own: route by the rules" },
                 ...people
                   .filter((p) => p.role === "salesperson")
-                  .map((p) => ({ value: p.id, label: p.name })),
+                  .map((p) => ({ value: `p:${p.id}`, label: p.name, group: "One person’s" })),
+                ...groups.map((g) => ({ value: `g:${g.id}`, label: g.name, group: "A group’s" })),
               ]}
-              onChange={(id) =>
+              onChange={(whose) => {
+                const id = whose.slice(2) || null;
+                const [ofPerson, ofGroup] = [whose.startsWith("p:"), whose.startsWith("g:")];
                 change.mutate({
                   call: "POST /sources/[id]",
                   params: { id: source.key },
-                  body: { lineOwnerId: id || null },
-                  said: id
-                    ? "Whoever calls this line is theirs."
-                    : "Whoever calls this line is routed by the rules.",
-                })
-              }
+                  body: { lineOwnerId: ofPerson ? id : null, lineGroupId: ofGroup ? id : null },
+                  said: ofPerson
+                    ? "Whoever comes in by this line is theirs, and what they send goes out from it."
+                    : ofGroup
+                      ? "What the group’s people send goes out from it. Who comes in by it is routed by the rules."
+                      : "Whoever comes in by this line is routed by the rules.",
+                });
+              }}
             />
           )}
           {source.formerLines.length > 0 && (

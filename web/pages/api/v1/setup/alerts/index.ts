@@ -2,7 +2,7 @@ import { changeAlerts } from "../../../../../../core/setup/change.ts";
 import { problem, refusal, serve } from "../../../../../api/endpoint.ts";
 import { toAlerts } from "../../../../../wire/shape-answering.ts";
 
-export const GET = serve("GET /setup/alerts", ({ desk }) => toAlerts(desk.setup));
+export const GET = serve("GET /setup/alerts", ({ desk }) => toAlerts(desk.setup, desk.clock.now()));
 
 export const POST = serve("POST /setup/alerts", ({ desk, me, rights, body }) => {
   if (body.personId !== me.id && !rights.has("setup.change"))
@@ -15,5 +15,5 @@ export const POST = serve("POST /setup/alerts", ({ desk, me, rights, body }) => 
   const changed = changeAlerts(desk.setup, body.personId, body.matrix);
   if (!changed.ok) return refusal(changed.problem);
   desk.changeSetup(changed.setup, me.id);
-  return toAlerts(changed.setup);
+  return toAlerts(changed.setup, desk.clock.now());
 });

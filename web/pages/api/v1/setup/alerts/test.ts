@@ -1,5 +1,5 @@
 import { sampleLead } from "../../../../../../core/desk/sample-lead.ts";
-import { brief, card } from "../../../../../../core/message/cards.ts";
+import { brief, card, headingOf } from "../../../../../../core/message/cards.ts";
 import { LINK } from "../../../../../../core/message/outgoing.ts";
 import { ALERTS } from "../../../../../../core/policy/alerts.ts";
 import { messagesFor, reachedAt, waysFor } from "../../../../../../core/policy/told.ts";
@@ -10,7 +10,7 @@ export const POST = serve("POST /setup/alerts/test", ({ desk, me, body }) => {
   const { about } = body;
   const { setup } = desk;
   const lead = sampleLead(setup, setup.sources[0]!, desk.clock.now());
-  const heading = `A test: ${ALERTS[about]}`;
+  const heading = `A test: ${about === "quiet" ? ALERTS.quiet : headingOf(setup, lead, about)}`;
   const ways = messagesFor(setup, me, about, desk.looker.unset);
   desk.sql.transaction(() => {
     for (const channel of ways) {
