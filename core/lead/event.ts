@@ -45,6 +45,13 @@ export interface EventHead {
 /** What an event changes of its lead. */
 export type Change = Partial<Lead>;
 
+/** Something they said to us, and how. */
+export interface TheirWords {
+  readonly how: "form" | "email" | "text" | "chat" | "voicemail" | "call";
+  /** Null where there are no words: a call nobody answered, a form without a message. */
+  readonly text: string | null;
+}
+
 /** What is true of every event of a kind. Whoever must know asks here, and keeps no list of kinds of its own. */
 export interface Traits<D> {
   /** It may follow an act without standing in the way of taking that back, and is no act itself. */
@@ -57,6 +64,10 @@ export interface Traits<D> {
   readonly untoldToRouting?: true;
   /** It only follows from another event: where a course of things is told in short, that one says it. */
   readonly follows?: true;
+  /** Something that was said or done between them and us, or written down of them: all else is how the desk ran it. */
+  readonly talk?: true;
+  /** What they said by it; null when they said nothing by this one. */
+  readonly theirs?: (data: D) => TheirWords | null;
   /** It is not shown in the thread: it would only repeat what stands there. */
   readonly unshown?: (data: D) => boolean;
 }

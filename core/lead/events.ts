@@ -36,7 +36,7 @@ export const entryOf = ({ kind }: Pick<LeadEvent, "kind">): EventKindOf<EventDat
 
 /** All kinds with a trait, for asking the database. */
 export function kindsWith(
-  trait: "untoldToRouting" | "passedOver" | "follows" | "final",
+  trait: "untoldToRouting" | "passedOver" | "follows" | "final" | "theirs",
 ): readonly EventKind[] {
   const all = Object.entries(EVENTS) as [EventKind, EventKindOf<never>][];
   return all.filter(([, kind]) => kind[trait]).map(([key]) => key);

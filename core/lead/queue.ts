@@ -38,6 +38,12 @@ export function placeOf(lead: Lead): Place {
   return { place: "idle", at: lead.lastActivityAt };
 }
 
+/** Since when a lead has been in the band *rung* (epoch ms): its bell, another of its bells, or the manager's list. Null when it is not. */
+export function rungSince(lead: Lead): number | null {
+  if (lead.bell?.state === "rung") return lead.bell.dueAt;
+  return lead.others.find((b) => b.state === "rung")?.dueAt ?? lead.listed?.at ?? null;
+}
+
 /** The band a place falls into on a day that ends at `dayEnd` (epoch ms, exclusive). */
 export function bandOf(place: Place, dayEnd: number): Band | null {
   switch (place.place) {

@@ -1,5 +1,12 @@
 import { sql as raw, type SqlBool } from "kysely";
-import type { EventData, LeadEvent } from "../../core/lead/events.ts";
+import type { TheirWords } from "../../core/lead/event.ts";
+import {
+  type EventData,
+  type EventKind,
+  entryOf,
+  kindsWith,
+  type LeadEvent,
+} from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
 import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
@@ -25,6 +32,13 @@ export interface MessageState {
 /** So much of what waits in quarantine is shown (bytes); the original is handed out whole. */
 const SHOWN = 16_000;
 
+/** Kinds of event by which somebody says something. */
+const THEIR_KINDS = kindsWith("theirs");
+/** So many of them are looked through for words of a person. */
+const LATELY = 8;
+/** So much of what they said last is shown where it is shown in passing (characters). */
+const SHOWN_WORDS = 300;
+
 /** How far before all times call-backs are sorted. */
 const CALL_BACKS = Number.MAX_SAFE_INTEGER;
 
@@ -41,6 +55,7 @@ export class Reader {
   readonly #first;
   readonly #leads: LeadCache;
   readonly #count;
+  readonly #theirs;
 
   constructor(sql: Sql, leads = new LeadCache(sql)) {
     this.#sql = sql;
@@ -51,6 +66,15 @@ export class Reader {
       .where("placeAt", ">=", 0)
       .where("placeAt", "<", 0);
     this.#first = sql.hot(inPlace.select(["id", "seq", "placeAt"]).orderBy("placeAt").orderBy("id").limit(1));
+    this.#theirs = sql.hot(
+      sql.q
+        .selectFrom("events")
+        .select(["at", "kind", "dataJson"])
+        .where("leadId", "=", "")
+        .where("kind", "in", THEIR_KINDS)
+        .orderBy("seq", "desc")
+        .limit(1),
+    );
     this.#count = sql.hot(inPlace.select((eb) => eb.fn.countAll<number>().as("n")));
   }
 
@@ -264,6 +288,16 @@ export class Reader {
     const tried = q.selectFrom("events").select(["at", "dataJson"]).where("leadId", "=", leadId);
     const row = this.#sql.get(tried.where("kind", "=", "tried").orderBy("seq", "desc").limit(1));
     return row ? { at: row.at, data: JSON.parse(row.dataJson) } : null;
+  }
+
+  /** The newest thing a lead has said to us (epoch ms); null when nothing is told of it. */
+  theirWords(leadId: string): (TheirWords & { readonly at: number }) | null {
+    for (const { at, kind, dataJson } of this.#theirs.all(leadId, ...THEIR_KINDS, LATELY)) {
+      const event = { kind: kind as EventKind };
+      const said = entryOf(event).theirs?.(JSON.parse(dataJson));
+      if (said) return { ...said, at, text: said.text?.slice(0, SHOWN_WORDS) ?? null };
+    }
+    return null;
   }
 
   /** How the messages and alerts of a lead stand. */

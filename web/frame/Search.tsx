@@ -14,6 +14,7 @@ import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { called } from "../../core/lead/called.ts";
 import { useKeys } from "../live/keys.ts";
 import { useFound } from "../live/queries.ts";
+import { touched } from "../live/touch.ts";
 import { Diamond } from "../ui/Diamond.tsx";
 import styles from "./Search.module.css";
 
@@ -73,7 +74,7 @@ export function Search({ onOpen }: { readonly onOpen: (id: string) => void }) {
         type="search"
         aria-label="Find a lead"
         aria-autocomplete="list"
-        placeholder="Find a lead  /"
+        placeholder={touched() ? "Find a lead" : "Find a lead  /"}
         value={text}
         onChange={(event) => {
           setText(event.target.value);

@@ -1,4 +1,4 @@
-import { Keyboard, Moon, Sun, Volume2, VolumeX } from "lucide-react";
+import { Keyboard, Menu as MenuIcon, Moon, Sun, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
 import { clockTime, dayTime, duration, zoneName } from "../../core/time/words.ts";
 import { call } from "../live/api.ts";
@@ -7,6 +7,7 @@ import { useMe, usePeople, useQueue } from "../live/queries.ts";
 import { setSound, soundOn } from "../live/sound.ts";
 import { Button } from "../ui/Button.tsx";
 import { Choice } from "../ui/Choice.tsx";
+import { Dialog } from "../ui/Dialog.tsx";
 import { Tooltip } from "../ui/Tooltip.tsx";
 import { Search } from "./Search.tsx";
 import styles from "./TopBar.module.css";
@@ -18,25 +19,21 @@ interface Props {
   readonly onKeys: () => void;
 }
 
-const VIEWS: readonly { name: string; href: string; needs?: string }[] = [
+const VIEWS: readonly { name: string; href: string; needs?: string; tucked?: true }[] = [
   { name: "Desk", href: "/" },
   { name: "The list", href: "/list", needs: "leads.move" },
   { name: "Parked", href: "/parked", needs: "leads.all" },
-  { name: "Set-up", href: "/setup", needs: "setup.read" },
-  { name: "Rehearsal", href: "/rehearsal", needs: "rehearsal" },
+  { name: "Set-up", href: "/setup", needs: "setup.read", tucked: true },
+  { name: "Rehearsal", href: "/rehearsal", needs: "rehearsal", tucked: true },
 ];
 
 /** The bar on top of every view: where one is, search, how the desk stands, who one is. */
 export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
   const { data: me } = useMe();
-  const [sound, hear] = useState(soundOn);
-  const [dark, darken] = useState(() => document.documentElement.dataset.theme === "dark");
-  const toggleTheme = () => {
-    const theme = dark ? "light" : "dark";
-    document.documentElement.dataset.theme = theme;
-    localStorage.setItem("kb_theme", theme);
-    darken(!dark);
-  };
+  const [menu, setMenu] = useState(false);
+  const views = VIEWS.filter(
+    ({ needs }) => !needs || (needs === "rehearsal" ? me?.rehearsal : me?.rights.includes(needs)),
+  );
   return (
     <header className={styles.bar}>
       <a href="/" className={styles.mark}>
@@ -47,10 +44,14 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
         Kite Bell
       </a>
       <nav className={styles.views} aria-label="Views">
-        {VIEWS.filter(
-          ({ needs }) => !needs || (needs === "rehearsal" ? me?.rehearsal : me?.rights.includes(needs)),
-        ).map(({ name, href }) => (
-          <a key={name} href={href} aria-current={name === view ? "page" : undefined}>
+        {views.map(({ name, href, tucked }) => (
+          <a
+            key={name}
+            href={href}
+            aria-current={name === view ? "page" : undefined}
+            // On a phone these stand in the menu, except the one that lies open.
+            data-tucked={(tucked && name !== view) || undefined}
+          >
             {name}
           </a>
         ))}
@@ -64,6 +65,10 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
             ▲ A draft waits
           </a>
         )}
+        <button type="button" className={styles.menu} aria-haspopup="dialog" onClick={() => setMenu(true)}>
+          <MenuIcon size={20} aria-hidden="true" />
+          Menu
+        </button>
       </nav>
       <Search onOpen={onOpenLead} />
       {onNew && (
@@ -77,6 +82,43 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
           <Keyboard size={18} />
         </button>
       </Tooltip>
+      <Switches />
+      <Myself />
+      {menu && (
+        <Dialog title="Menu" onClose={() => setMenu(false)}>
+          <div className={styles.sheet}>
+            <Hours />
+            <nav className={styles.links} aria-label="More views">
+              {views.map(({ name, href }) => (
+                <a key={name} href={href} aria-current={name === view ? "page" : undefined}>
+                  {name}
+                </a>
+              ))}
+              <a href="/account">Account{me?.offDuty ? ", ◇ off duty" : ""}</a>
+            </nav>
+            <p className={styles.row}>
+              <Switches />
+            </p>
+            <Myself />
+          </div>
+        </Dialog>
+      )}
+    </header>
+  );
+}
+
+/** Sound and theme. */
+function Switches() {
+  const [sound, hear] = useState(soundOn);
+  const [dark, darken] = useState(() => document.documentElement.dataset.theme === "dark");
+  const toggleTheme = () => {
+    const theme = dark ? "light" : "dark";
+    document.documentElement.dataset.theme = theme;
+    localStorage.setItem("kb_theme", theme);
+    darken(!dark);
+  };
+  return (
+    <>
       <Tooltip text={sound ? "Sound is on" : "Sound is off"}>
         <button
           type="button"
@@ -99,8 +141,7 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
       >
         {dark ? <Sun size={18} /> : <Moon size={18} />}
       </button>
-      <Myself />
-    </header>
+    </>
   );
 }
 

@@ -149,6 +149,7 @@ export const Event = z.object({
   kind: z.string(),
   actor: z.string().describe("A person's name, “the lead” or “the desk”"),
   summary: z.string(),
+  talk: z.boolean().describe("Said or done between them and us, not how the desk ran it"),
   data: z.record(z.string(), z.unknown()),
   actId: z.string(),
   why: Trace.optional(),
@@ -328,6 +329,15 @@ export const QueueRow = Lead.extend({
   source: z.string(),
   holder: z.string().describe("Who has it and how that stands"),
   place: z.string(),
+  said: z
+    .object({
+      at: time,
+      how: z.enum(["form", "email", "text", "chat", "voicemail", "call"]),
+      text: z.string().nullable(),
+    })
+    .nullable()
+    .describe("The newest thing they have said"),
+  rungSince: time.nullable().describe("Since when it has been in the band *rung*"),
 });
 export const Queue = z.object({
   now: time,

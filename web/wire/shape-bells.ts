@@ -151,7 +151,7 @@ export function toParked(desk: Desk, limit: number, cursor: number | null): wire
       const plan = setup.policies.slowPlans.find((p) => p.id === parked.planId);
       return [
         {
-          lead: toRow(lead, setup),
+          lead: toRow(lead, desk),
           reason: parked.reason,
           since: iso(parked.at),
           plan: plan?.name ?? null,
@@ -189,7 +189,7 @@ export function toManagersList(desk: Desk): wire.ManagersList {
     const place = onList(lead, setup, now);
     if (!place) continue;
     const { part, why, since } = place;
-    parts.set(part, [...(parts.get(part) ?? []), { lead: toRow(lead, setup), why, since: iso(since) }]);
+    parts.set(part, [...(parts.get(part) ?? []), { lead: toRow(lead, desk), why, since: iso(since) }]);
     if (!lead.ownerId || (part !== "rung" && part !== "stuck" && part !== "stalled")) continue;
     const counts = per.get(lead.ownerId) ?? { rung: 0, stuck: 0, stalled: 0 };
     counts[part]++;

@@ -5,7 +5,7 @@ import { bellsOf } from "../../core/lead/bells.ts";
 import { completeness } from "../../core/lead/completeness.ts";
 import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
-import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
+import { BANDS, type Band, bandOf, placeOf, rungSince } from "../../core/lead/queue.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { BELLS, RUNGS } from "../../core/policy/bell-names.ts";
@@ -123,15 +123,16 @@ export function toMaybe(desk: Desk, maybe: readonly MaybeSame[]): wire.Maybe[] {
 const rows = new WeakMap<Lead, { readonly setup: Setup; readonly row: wire.QueueRow }>();
 
 /** A lead as a row of the queue shows it. The same lead under the same setup is the same row. */
-export function toRow(lead: Lead, setup: Setup): wire.QueueRow {
+export function toRow(lead: Lead, { setup, reader }: Pick<Desk, "setup" | "reader">): wire.QueueRow {
   const known = rows.get(lead);
   if (known?.setup === setup) return known.row;
-  const row = makeRow(lead, setup);
+  const said = reader.theirWords(lead.id);
+  const row = { ...makeRow(lead, setup), said: said && { ...said, at: iso(said.at) } };
   rows.set(lead, { setup, row });
   return row;
 }
 
-function makeRow(lead: Lead, setup: Setup): wire.QueueRow {
+function makeRow(lead: Lead, setup: Setup): Omit<wire.QueueRow, "said"> {
   const { place } = placeOf(lead);
   return {
     ...toLead(lead),
@@ -140,6 +141,7 @@ function makeRow(lead: Lead, setup: Setup): wire.QueueRow {
     source: setup.sources.find((s) => s.id === lead.sourceId)?.name ?? "",
     holder: holder(setup, lead),
     place,
+    rungSince: place === "rung" ? isoOrNull(rungSince(lead)) : null,
   };
 }
 
@@ -154,6 +156,7 @@ export function toEvent(event: LeadEvent, setup: Setup): wire.Event {
     kind,
     actor: who,
     summary: describeEvent(event, setup),
+    talk: entryOf(event).talk === true,
     data: { ...data },
     actId,
     ...(why && { why: { ...why, steps: [...why.steps] } }),
@@ -217,7 +220,7 @@ export function toQueue(
     bands: BANDS.map((band) => ({
       band,
       count: counts[band] ?? 0,
-      items: first(band).map((lead) => toRow(lead, setup)),
+      items: first(band).map((lead) => toRow(lead, desk)),
     })),
   };
 }
@@ -257,7 +260,7 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
     to ? [...warnings(setup, lead, { channel, to }, world.now, world.suppressed)] : [];
   return {
     now: iso(world.now),
-    lead: toRow(lead, setup),
+    lead: toRow(lead, desk),
     phonesReadable: lead.phones.map(readablePhone),
     place: setup.policies.territories.find((t) => t.key === lead.facts.territory)?.name ?? null,
     thenTo: thenTo(desk, lead),

@@ -120,6 +120,7 @@ export const BELL_EVENTS = {
   }),
 
   promised: event<{ readonly promise: PromiseMade }>({
+    talk: true,
     undone: "the promise",
     fold: (_lead, { promise }) => ({ promise }),
     said: ({ promise }, setup, { at }) =>

@@ -16,6 +16,7 @@ export const ENDS = {
     /** Who has it back then; whoever manages decides when nobody is named. */
     readonly backTo?: string;
   }>({
+    talk: true,
     undone: "parking it",
     fold: (lead, { reason, planId, lookAt, nextAt, backTo }, { at }) => ({
       parked: { reason, at, planId, lookAt, sent: 0, nextAt, ...(backTo && { backTo }) },
@@ -49,6 +50,7 @@ export const ENDS = {
     readonly ruleName: string;
     readonly does: "route" | "former" | "tell";
   }>({
+    talk: true,
     fold: (lead, { ruleId, does }, { at }) => ({
       ...(does !== "tell" && { parked: null }),
       ...(ruleId && { woken: [...lead.woken.filter((w) => w.ruleId !== ruleId), { ruleId, at }] }),
@@ -58,6 +60,7 @@ export const ENDS = {
   }),
 
   closed: event<{ readonly reason: string }>({
+    talk: true,
     undone: "closing it",
     fold: (lead, { reason }, { at }) => ({
       closed: { reason, at },
@@ -75,6 +78,7 @@ export const ENDS = {
   }),
 
   reopened: event<Record<string, never>>({
+    talk: true,
     fold: () => ({ closed: null }),
     said: () => "Open again",
   }),

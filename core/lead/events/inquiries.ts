@@ -43,6 +43,7 @@ export const INQUIRIES = {
     /** The version of the source's mapping it was understood by. */
     readonly mapping?: number;
   }>({
+    talk: true,
     final: true,
     fold: (lead, { facts, sourceId, test, tester, kept }, { at }) => ({
       parked:
@@ -80,6 +81,10 @@ export const INQUIRIES = {
       // A new inquiry wipes the slate: whoever passed before may be asked again.
       refused: [],
     }),
+    theirs: ({ facts, channel }) => ({
+      how: channel === "email" || channel === "text" || channel === "chat" ? channel : "form",
+      text: facts.message,
+    }),
     said: ({ sourceId, match, on, test }, setup) => {
       const source = setup.sources.find((s) => s.id === sourceId)?.name ?? "a source no longer here";
       const what = test ? "Test" : match === "sure" ? "Another inquiry" : "Inquiry";
@@ -108,6 +113,7 @@ export const INQUIRIES = {
     /** Who of ours talked to them. */
     readonly personId: string | null;
   }>({
+    talk: true,
     fold: (lead, { result }, { at }) =>
       result === "answered"
         ? {
@@ -119,6 +125,8 @@ export const INQUIRIES = {
             stage: earlier(lead.stage) ? STAGE.talking : lead.stage,
           }
         : { replyWaiting: lead.replyWaiting ?? at, callBack: lead.callBack ?? at },
+    theirs: ({ result }) =>
+      result === "answered" ? null : { how: result === "missed" ? "call" : "voicemail", text: null },
     said: ({ result, seconds, line, personId }, setup) => {
       const whose = setup.sources.find((s) => s.line === line || s.formerLines?.includes(line))?.name ?? line;
       if (result === "missed") return `They called ${whose}, and nobody answered`;
@@ -131,6 +139,7 @@ export const INQUIRIES = {
 
   /** They came back to one of the company's own pages. */
   visited: event<{ readonly url: string }>({
+    talk: true,
     passedOver: true,
     fold: () => ({}),
     said: ({ url }) => `They looked at ${url.replace(/^https?:\/\//, "")}`,

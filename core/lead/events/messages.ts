@@ -1,3 +1,4 @@
+import { nameOf } from "../../policy/setup.ts";
 import { timeBeside } from "../../time/words.ts";
 import type { Attachment, ContactWay, OptWord } from "../../vocabulary.ts";
 import { event } from "../event.ts";
@@ -34,16 +35,19 @@ export const MESSAGES = {
     readonly scheduledId?: string;
     readonly attachments?: readonly Attachment[];
   }>({
+    talk: true,
     follows: true,
     untoldToRouting: true,
     fold: (lead, { auto, scheduledId }, { at }) => ({
       ...(auto && { automatic: [...lead.automatic, at].slice(-AUTOMATIC_KEPT) }),
       ...(scheduledId && { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) }),
     }),
-    said: ({ channel, template, auto }) => {
-      const what = channel === "email" ? "Email" : "Text";
-      if (auto) return `${what} sent on its own${template ? `: ${template}` : ""}`;
-      return template ? `${what} sent, from ${template}` : `${what} sent`;
+    said: ({ channel, template, auto }, setup, { actor }) => {
+      const what = channel === "email" ? "email" : "text";
+      if (auto)
+        return `${channel === "email" ? "Email" : "Text"} sent on its own${template ? `: ${template}` : ""}`;
+      const who = actor.kind === "person" ? nameOf(setup, actor.id) : "The desk";
+      return `${who} wrote ${channel === "email" ? "an" : "a"} ${what}${template ? `, from ${template}` : ""}`;
     },
   }),
 
@@ -66,6 +70,7 @@ export const MESSAGES = {
     /** It is an opt-out, opt-in or help word: the desk has answered it on its own. */
     readonly word?: OptWord;
   }>({
+    talk: true,
     fold: (lead, { robot, word, channel, from }, { at }) => {
       if (robot) return {};
       // Where they write from, they can be written to.
@@ -75,6 +80,7 @@ export const MESSAGES = {
       const lastWay = channel === "chat" ? lead.lastWay : channel;
       return { bounces, replyWaiting, reached: true, fruitless: 0, lastWay };
     },
+    theirs: ({ channel, body, robot, word }) => (robot || word ? null : { how: channel, text: body }),
     said: ({ channel, robot, word, found }) =>
       robot
         ? `A machine answered by ${channel}: ${robot}`
@@ -122,6 +128,7 @@ export const MESSAGES = {
     /** In words, without a full stop. */
     readonly because: string;
   }>({
+    talk: true,
     untoldToRouting: true,
     fold: (lead, { channel, to, because }, { at }) => ({
       bounces: [...lead.bounces.filter((b) => b.to !== to), { channel, to, at, because }],
@@ -132,6 +139,7 @@ export const MESSAGES = {
 
   /** They asked not to be reached that way, or to be again. */
   stopped: event<{ readonly channel: ContactWay; readonly how: Stop["how"]; readonly said: string }>({
+    talk: true,
     fold: (lead, { channel, how, said }, { at }) => ({
       stops: [...lead.stops.filter((s) => s.channel !== channel), { channel, at, how, said }],
     }),
@@ -140,12 +148,14 @@ export const MESSAGES = {
   }),
 
   "stop-lifted": event<{ readonly channel: ContactWay; readonly said: string }>({
+    talk: true,
     fold: (lead, { channel }) => ({ stops: lead.stops.filter((s) => s.channel !== channel) }),
     said: ({ channel, said }) => `${STOPS[channel]} are welcome again${said ? `: “${said}”` : ""}`,
   }),
 
   /** They opened a link in one of our messages. */
   clicked: event<{ readonly messageId: string; readonly url: string }>({
+    talk: true,
     passedOver: true,
     untoldToRouting: true,
     fold: () => ({}),

@@ -56,6 +56,7 @@ export const TRIES = {
     /** Trying that way answers no bell. */
     readonly uncounted?: true;
   }>({
+    talk: true,
     undone: "the try",
     fold: (lead, { reached, personId, uncounted }, { at }) => ({
       lastTryAt: at,
@@ -95,6 +96,7 @@ export const TRIES = {
     readonly seconds: number;
     readonly recording: Attachment | null;
   }>({
+    talk: true,
     untoldToRouting: true,
     fold: () => ({}),
     said: ({ personId, result, seconds }, setup) =>
@@ -137,6 +139,7 @@ export const TRIES = {
   }),
 
   booked: event<{ readonly booked: Booked; readonly movedFrom: number | null }>({
+    talk: true,
     // They chose the time themselves: nobody need chase them before it.
     fold: (lead, { booked }, { at }) => ({
       booked,
@@ -150,12 +153,14 @@ export const TRIES = {
   }),
 
   "booking-cancelled": event<{ readonly booked: Booked }>({
+    talk: true,
     fold: () => ({ booked: null }),
     said: ({ booked }, setup, { at }) =>
       `They called off the call of ${timeBeside(booked.at, zoneOf(setup), at)}`,
   }),
 
   noted: event<{ readonly text: string; readonly mentions?: readonly string[] }>({
+    talk: true,
     passedOver: true,
     untoldToRouting: true,
     fold: () => ({}),

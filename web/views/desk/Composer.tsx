@@ -1,3 +1,4 @@
+import { touched } from "../../live/touch.ts";
 import { Button } from "../../ui/Button.tsx";
 import type { Me, Sheet } from "../../wire/schemas.ts";
 import styles from "./Composer.module.css";
@@ -37,8 +38,8 @@ export function Composer({ sheet, me, channel, onChannel }: Props) {
             Email
           </Button>
           <span className={styles.counts}>
-            {lastWay ? `They last wrote by ${lastWay}; W answers that way. ` : ""}A message you write counts
-            as a try.
+            {lastWay ? `They last wrote by ${lastWay}${touched() ? ". " : "; W answers that way. "}` : ""}A
+            message you write counts as a try.
           </span>
         </div>
       ) : (

@@ -5,6 +5,7 @@ import { type Put, useInAddress } from "../../live/address.ts";
 import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
+import { markSeen } from "../../live/seen.ts";
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { Queue as QueueData } from "../../wire/schemas.ts";
@@ -42,10 +43,12 @@ export function DeskView() {
   );
 }
 
+const countOf = (queue: QueueData | undefined, band: "answer" | "rung"): number =>
+  queue?.bands.find((b) => b.band === band)?.count ?? 0;
+
 /** The tab says what waits and what has rung, also while one is elsewhere. */
 function useTitle(queue: QueueData | undefined): void {
-  const count = (band: "answer" | "rung") => queue?.bands.find((b) => b.band === band)?.count ?? 0;
-  const [waiting, rung] = [count("answer"), count("rung")];
+  const [waiting, rung] = [countOf(queue, "answer"), countOf(queue, "rung")];
   useEffect(() => {
     const said = [rung > 0 && `▲ ${rung} rung`, waiting > 0 && `${waiting} to answer`].filter(Boolean);
     document.title = [...said, "Desk · Kite Bell"].join(" · ");
@@ -80,6 +83,12 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
     if (!chosen && order[0] && matchMedia("(min-width: 761px)").matches)
       onChoose(order[0], { replace: true });
   }, [chosen, order, onChoose]);
+
+  // What lies open has been seen, and so has what comes while it does.
+  const saidAt = sheet?.lead.id === chosen ? sheet?.lead.said?.at : undefined;
+  useEffect(() => {
+    if (chosen && saidAt !== null) markSeen(chosen);
+  }, [chosen, saidAt]);
 
   const step = (by: number) => {
     const at = chosen ? order.indexOf(chosen) : -1;
@@ -140,7 +149,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
   const LeadDialog = asked && asked in LEAD_DIALOGS ? LEAD_DIALOGS[asked as keyof typeof LEAD_DIALOGS] : null;
   return (
     <main className={styles.desk} data-sheet={chosen !== null}>
-      <Wire rows={wire} chosen={chosen} onChoose={choose} />
+      <Wire rows={wire} rung={countOf(queue, "rung")} chosen={chosen} onChoose={choose} />
       <div className={styles.panes}>
         <Queue
           queue={queue}

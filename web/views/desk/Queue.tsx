@@ -2,10 +2,12 @@ import { useEffect, useRef } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { useNow } from "../../live/clock.ts";
+import { useMe } from "../../live/queries.ts";
+import { useIsNew } from "../../live/seen.ts";
 import { Diamond } from "../../ui/Diamond.tsx";
 import type { Person, Queue as QueueData, QueueRow } from "../../wire/schemas.ts";
 import styles from "./Queue.module.css";
-import { BAND_EMPTY, BAND_NAMES, standing, urgency } from "./words.ts";
+import { BAND_EMPTY, BAND_NAMES, lastSaid, standing, urgency } from "./words.ts";
 
 interface Props {
   readonly queue: QueueData;
@@ -74,7 +76,10 @@ interface RowProps {
 
 function Row({ row, zone, people, chosen, onChoose }: RowProps) {
   const now = useNow();
-  const { figure, said, over, full, tone } = urgency(row, now);
+  const urgent = urgency(row, now);
+  const tone = urgent?.tone ?? "calm";
+  const isNew = useIsNew(row);
+  const { data: me } = useMe();
   const node = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (chosen) node.current?.scrollIntoView({ block: "nearest" });
@@ -90,29 +95,38 @@ function Row({ row, zone, people, chosen, onChoose }: RowProps) {
         onClick={() => onChoose(row.id)}
       >
         <span className={`${styles.time} ${styles[tone]}`}>
-          <span className={styles.figure} aria-hidden="true">
-            {over ? "+" : ""}
-            {figure || "–"}
-          </span>
-          <span className={styles.hidden}>{said}.</span>
-          <span className={styles.track} aria-hidden="true">
-            <span style={{ width: `${Math.round(full * 100)}%` }} />
-          </span>
+          {urgent ? (
+            <>
+              <span className={styles.figure} aria-hidden="true">
+                {urgent.over ? "+" : ""}
+                {urgent.figure} <small>{urgent.word}</small>
+              </span>
+              <span className={styles.hidden}>{urgent.said}.</span>
+              <span className={styles.track} aria-hidden="true">
+                <span style={{ width: `${Math.round(urgent.full * 100)}%` }} />
+              </span>
+            </>
+          ) : (
+            <span className={styles.figure}>no step</span>
+          )}
         </span>
         <Diamond name={row.name} filled={row.ownerId !== null} tone={tone === "calm" ? "ink" : tone} />
         <span className={styles.who}>
           <span className={styles.first}>
-            <b>{called(row)}</b>{" "}
+            {isNew && <em className={styles.fresh}>new</em>} <b>{called(row)}</b>{" "}
             {row.replyWaiting && (
               <em className={styles.reply}>{row.callBack ? "call back" : "reply waiting"}</em>
             )}
             {row.product}
           </span>
           <span className={styles.second}>
-            {row.facts.message ? `“${row.facts.message}”` : (row.company ?? "No message")}
+            <Words row={row} />
           </span>
         </span>
-        <span className={styles.stands}>
+        <span
+          className={styles.stands}
+          data-own={(row.ownerId !== null && row.ownerId === me?.id) || undefined}
+        >
           <span className={styles.holder}>{standing(row, people, now)}</span>
           <span className={styles.second}>
             {row.nextStep
@@ -124,6 +138,14 @@ function Row({ row, zone, people, chosen, onChoose }: RowProps) {
       </button>
     </li>
   );
+}
+
+/** What they said last; else what they wrote first. */
+function Words({ row }: { readonly row: QueueRow }) {
+  const said = lastSaid(row);
+  if (said && row.said?.text) return `“${said}”`;
+  if (said) return said;
+  return row.facts.message ? `“${row.facts.message}”` : (row.company ?? "No message");
 }
 
 /** One knot for each try so far. */

@@ -1,8 +1,7 @@
 import { called } from "../../../core/lead/called.ts";
-import { clockTime } from "../../../core/time/words.ts";
+import { clockTime, dayTime } from "../../../core/time/words.ts";
 import { useInAddress } from "../../live/address.ts";
-import { usePlaceCall } from "../../live/call.ts";
-import { useNow } from "../../live/clock.ts";
+import { deskNow, useNow } from "../../live/clock.ts";
 import { useAlsoHere } from "../../live/here.ts";
 import { useAct, useMe, usePeople, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -10,6 +9,7 @@ import { Diamond } from "../../ui/Diamond.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Tabs } from "../../ui/Tabs.tsx";
 import type { Me, Sheet as SheetData } from "../../wire/schemas.ts";
+import { Acts } from "./Acts.tsx";
 import type { OpenDialog } from "./asked.ts";
 import { Composer } from "./Composer.tsx";
 import { Facts } from "./Facts.tsx";
@@ -17,8 +17,8 @@ import { forbiddenWords } from "./known.ts";
 import { Pinned, Stops } from "./Pinned.tsx";
 import { Same } from "./Same.tsx";
 import styles from "./Sheet.module.css";
-import { Thread } from "./Thread.tsx";
-import { nowLine } from "./words.ts";
+import { Looks, Thread, useWholeThread } from "./Thread.tsx";
+import { HOW, lastSaid, nowLine } from "./words.ts";
 
 interface Props {
   readonly leadId: string | null;
@@ -35,6 +35,7 @@ export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props
   const { data: sheet, error, isLoading } = useSheet(leadId);
   const { data: me } = useMe();
   const [asked, setAsked] = useInAddress("tab");
+  const [whole, setWhole] = useWholeThread();
   const tab = asked === "facts" ? "facts" : "thread";
   if (!leadId)
     return (
@@ -58,17 +59,20 @@ export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props
       {sheet && me && (
         <>
           <Head sheet={sheet} zone={zone} me={me} onAsk={onAsk} onChannel={onChannel} />
-          <Tabs
-            label="Lead"
-            chosen={tab}
-            onChoose={(key) => setAsked(key === "facts" ? key : null, { replace: true })}
-            tabs={[
-              { key: "thread", name: "What happened" },
-              { key: "facts", name: "Facts", note: <Missing sheet={sheet} /> },
-            ]}
-          />
+          <div className={styles.tabs}>
+            <Tabs
+              label="Lead"
+              chosen={tab}
+              onChoose={(key) => setAsked(key === "facts" ? key : null, { replace: true })}
+              tabs={[
+                { key: "thread", name: "What happened" },
+                { key: "facts", name: "Facts", note: <Missing sheet={sheet} /> },
+              ]}
+            />
+            {tab === "thread" && <Looks whole={whole} onWhole={setWhole} />}
+          </div>
           {tab === "thread" ? (
-            <Thread key={sheet.lead.id} sheet={sheet} zone={zone} />
+            <Thread key={sheet.lead.id} sheet={sheet} zone={zone} whole={whole} />
           ) : (
             <Facts sheet={sheet} zone={zone} />
           )}
@@ -97,21 +101,11 @@ interface HeadProps {
 
 function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
   const now = useNow();
-  const act = useAct();
-  const placeCall = usePlaceCall();
   const { data: people = [] } = usePeople();
   const { lead } = sheet;
   const rung = lead.bell.state === "rung" && !lead.closed;
   const waits = lead.bell.state === "waiting" || rung || !!lead.replyWaiting;
   const tone = lead.replyWaiting ? "plum" : rung ? "ember" : waits ? "brass" : "tarn";
-  const offered = lead.handOff && lead.handOff.state !== "taken";
-  const takeIt = () =>
-    act.mutate({
-      leadId: lead.id,
-      act: "take",
-      body: { personId: me.id },
-      said: `You have ${called(lead)}.`,
-    });
   const there = lead.facts.zone && clockTime(now, lead.facts.zone);
   return (
     <header className={styles.head}>
@@ -123,23 +117,23 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
             {[lead.company, sheet.place, there && `${there} there`, lead.stage].filter(Boolean).join(" · ")}
           </p>
         </div>
+        <ul className={styles.ways} aria-label="Ways to reach them">
+          {lead.phones.map((phone, i) => (
+            <li key={phone}>
+              <a href={`tel:${phone}`}>{sheet.phonesReadable[i]}</a>
+              {lead.facts.kinds[phone] && <small> {lead.facts.kinds[phone]}</small>}
+              <Shared lead={lead} value={phone} />
+            </li>
+          ))}
+          {lead.emails.map((email) => (
+            <li key={email}>
+              <button type="button" onClick={() => onChannel("email")}>
+                {email}
+              </button>
+            </li>
+          ))}
+        </ul>
       </div>
-      <ul className={styles.ways} aria-label="Ways to reach them">
-        {lead.phones.map((phone, i) => (
-          <li key={phone}>
-            <a href={`tel:${phone}`}>{sheet.phonesReadable[i]}</a>
-            {lead.facts.kinds[phone] && <small> {lead.facts.kinds[phone]}</small>}
-            <Shared lead={lead} value={phone} />
-          </li>
-        ))}
-        {lead.emails.map((email) => (
-          <li key={email}>
-            <button type="button" onClick={() => onChannel("email")}>
-              {email}
-            </button>
-          </li>
-        ))}
-      </ul>
       <CouldNotBeRead lead={lead} />
       <Pinned lead={lead} />
       {lead.stops.length > 0 && <Stops lead={lead} />}
@@ -150,92 +144,35 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
         </p>
       )}
       <AlsoHere leadId={lead.id} />
-      <p className={styles.wants}>{lead.wants}</p>
+      <Said lead={lead} zone={zone} />
       <p className={`${styles.now} ${styles[tone]}`} data-testid="now-line">
         {nowLine(lead, people, sheet.thenTo, zone, now)}
       </p>
       <Same sheet={sheet} />
-      {!lead.closed && (
-        <div className={styles.acts}>
-          <Button
-            look={waits ? "strong" : "plain"}
-            shortcut="C"
-            disabled={lead.phones.length === 0}
-            hint={lead.phones.length ? "Your phone rings, then theirs" : "No phone number is known"}
-            onClick={() => placeCall.mutate(lead.id)}
-          >
-            Call
-          </Button>
-          <Button
-            shortcut="O"
-            hint="A call made elsewhere, and what came of it"
-            onClick={() => onAsk("outcome")}
-          >
-            Log call
-          </Button>
-          {lead.ownerId === null && (
-            <Button shortcut="K" hint="Take this lead yourself" onClick={takeIt}>
-              Take
-            </Button>
-          )}
-          {!offered && lead.ownerId === null && me.rights.includes("leads.move") && (
-            <Button
-              hint="The rules say who gets it; when all have passed, all are asked again"
-              onClick={() =>
-                act.mutate({
-                  leadId: lead.id,
-                  act: "route",
-                  said: (after) => (after.handOff ? "It is offered again." : "Nobody can have it just now."),
-                  undoable: false,
-                })
-              }
-            >
-              {lead.parked ? "Wake it" : "Ask the rules"}
-            </Button>
-          )}
-          {(offered || lead.ownerId !== null) && (
-            <Button shortcut="P" hint="Pass it on to the next by the rules" onClick={() => onAsk("pass")}>
-              Pass
-            </Button>
-          )}
-          {me.rights.includes("leads.move") && (
-            <Button shortcut="G" hint="Give it to a person or a group" onClick={() => onAsk("give")}>
-              Give to…
-            </Button>
-          )}
-          <Button shortcut="D" hint="Put the next step off" onClick={() => onAsk("defer")}>
-            Defer
-          </Button>
-          {sheet.bells.some((b) => b.rung) && me.rights.includes("leads.move") && (
-            <Button
-              shortcut="I"
-              hint="Nothing need be done about what rings, and why"
-              onClick={() => onAsk("excuse")}
-            >
-              Silence
-            </Button>
-          )}
-          <Button shortcut="B" hint="A promise, or a time they asked for" onClick={() => onAsk("promise")}>
-            Promise
-          </Button>
-          {!lead.parked && (
-            <Button
-              shortcut="V"
-              hint="Set it aside until they do something, or until the next look"
-              onClick={() => onAsk("park")}
-            >
-              Park
-            </Button>
-          )}
-          <Button shortcut="M" hint="Write a note for colleagues" onClick={() => onAsk("note")}>
-            Note
-          </Button>
-          <Button shortcut="X" hint="Close the lead with a reason" onClick={() => onAsk("close")}>
-            Close
-          </Button>
-        </div>
-      )}
+      {!lead.closed && <Acts sheet={sheet} me={me} waits={waits} onAsk={onAsk} onChannel={onChannel} />}
     </header>
+  );
+}
+
+/** The newest thing they said, where it is seen before anything is done; what they want, beside it. */
+function Said({ lead, zone }: { readonly lead: SheetData["lead"]; readonly zone: string }) {
+  const words = lastSaid(lead);
+  return (
+    <p className={styles.wants}>
+      {words && lead.said && (
+        <>
+          {lead.said.text ? (
+            <q className={styles.said}>{words}</q>
+          ) : (
+            <span className={styles.said}>They {words}</span>
+          )}{" "}
+          <small>
+            {HOW[lead.said.how]}, {dayTime(Date.parse(lead.said.at), zone, deskNow())}
+          </small>{" "}
+        </>
+      )}
+      <span className={styles.about}>{lead.wants}</span>
+    </p>
   );
 }
 
@@ -245,7 +182,7 @@ function Missing({ sheet }: { readonly sheet: SheetData }) {
   const next = missing[0];
   return (
     <small className={styles.missing}>
-      {percent} %{next && `, ask for ${next.name.toLowerCase()}`}
+      {percent} %{next && <span>, ask for {next.name.toLowerCase()}</span>}
     </small>
   );
 }

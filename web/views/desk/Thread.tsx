@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
 import { isTrail } from "../../../core/policy/field-names.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
@@ -7,14 +7,58 @@ import { Button } from "../../ui/Button.tsx";
 import { TraceList } from "../../ui/TraceList.tsx";
 import type { Sheet, ThreadItem, Trace } from "../../wire/schemas.ts";
 import styles from "./Thread.module.css";
+import { onceEach, talkOf } from "./talk.ts";
 
-/** Everything that happened to the lead, oldest first, each automatic act with its why. */
-export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
+const WHOLE = "kb_thread";
+
+/** Whether the thread shows everything or what was said alone; each browser keeps its way. */
+export function useWholeThread(): [boolean, (whole: boolean) => void] {
+  const [whole, setWhole] = useState(() => localStorage.getItem(WHOLE) === "whole");
+  return [
+    whole,
+    (next) => {
+      localStorage.setItem(WHOLE, next ? "whole" : "talk");
+      setWhole(next);
+    },
+  ];
+}
+
+/** The thread's two looks. */
+export function Looks({
+  whole,
+  onWhole,
+}: {
+  readonly whole: boolean;
+  readonly onWhole: (whole: boolean) => void;
+}) {
+  return (
+    <fieldset className={styles.looks}>
+      <legend className={styles.legend}>Show</legend>
+      {[false, true].map((is) => (
+        <label key={String(is)}>
+          <input type="radio" name="thread-look" checked={whole === is} onChange={() => onWhole(is)} />
+          {is ? "everything" : "talk"}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+interface ThreadProps {
+  readonly sheet: Sheet;
+  readonly zone: string;
+  /** Everything, not what was said alone. */
+  readonly whole: boolean;
+}
+
+/** What happened to the lead, oldest first, each automatic act with its why. */
+export function Thread({ sheet, zone, whole }: ThreadProps) {
   const end = useRef<HTMLDivElement>(null);
   const count = sheet.thread.length;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the other look is as long as it is, and its end is what counts
   useEffect(() => {
     if (count > 0) end.current?.scrollIntoView({ block: "end" });
-  }, [count]);
+  }, [count, whole]);
   // Writing makes the thread smaller: what was said last stays in sight.
   useEffect(() => {
     const box = end.current?.parentElement;
@@ -27,17 +71,56 @@ export function Thread({ sheet, zone }: { readonly sheet: Sheet; readonly zone: 
     watch.observe(box);
     return () => watch.disconnect();
   }, []);
+  const once = onceEach(sheet.thread);
+  const stretches = whole ? once.map((item) => ({ item })) : talkOf(once);
+  const leadId = sheet.lead.id;
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: a scrolling region must be reachable by keyboard
     <div className={styles.thread} role="log" aria-label="What happened" tabIndex={0}>
       <ol>
-        {sheet.thread.map((item) => (
-          <Item key={item.id} item={item} leadId={sheet.lead.id} zone={zone} />
-        ))}
+        {stretches.map((stretch) =>
+          "item" in stretch ? (
+            <Item key={stretch.item.id} item={stretch.item} leadId={leadId} zone={zone} />
+          ) : (
+            <Between key={stretch.folded[0]!.id} items={stretch.folded} leadId={leadId} zone={zone} />
+          ),
+        )}
       </ol>
       <div ref={end} />
     </div>
   );
+}
+
+/** How the desk ran it between two things said: the last of it in a line, with its why; all of it when asked for. */
+function Between({
+  items,
+  leadId,
+  zone,
+}: {
+  readonly items: readonly ThreadItem[];
+  readonly leadId: string;
+  readonly zone: string;
+}) {
+  const [open, setOpen] = useState(false);
+  const failed = items.find((i) => i.kind !== "alerted" && deliveryOf(i)?.wrong);
+  // Alerts say what something else did: that is what the line tells.
+  const main = failed ?? items.findLast((i) => i.kind !== "alerted") ?? items.at(-1)!;
+  const others = items.length - 1;
+  const undone = items.some((i) => i.undo);
+  const fold = others > 0 && (
+    <button type="button" className={styles.more} aria-expanded={open} onClick={() => setOpen(!open)}>
+      {open ? "fold" : `${others} more`}
+    </button>
+  );
+  if (open || undone)
+    return (
+      <>
+        {items.map((item, at) => (
+          <Item key={item.id} item={item} leadId={leadId} zone={zone} after={at === 0 && !undone && fold} />
+        ))}
+      </>
+    );
+  return <Item item={main} leadId={leadId} zone={zone} after={fold} />;
 }
 
 const text = (value: unknown) => (typeof value === "string" ? value : null);
@@ -71,6 +154,7 @@ const DRESS: Readonly<Record<string, string>> = {
   promised: "note",
   parked: "deed",
   "held-back": "ring",
+  undelivered: "ring",
   stopped: "ring",
   rang: "ring",
   tried: "deed",
@@ -80,10 +164,13 @@ function Item({
   item,
   leadId,
   zone,
+  after,
 }: {
   readonly item: ThreadItem;
   readonly leadId: string;
   readonly zone: string;
+  /** What stands behind its line. */
+  readonly after?: ReactNode;
 }) {
   const [open, setOpen] = useState(false);
   const undo = useUndo();
@@ -120,6 +207,7 @@ function Item({
               Undo
             </Button>
           )}
+          {after}
         </p>
         {words &&
           (item.kind === "message-out" && (item.data.auto || item.data.template) ? (

@@ -9,6 +9,8 @@ import styles from "./Wire.module.css";
 
 interface Props {
   readonly rows: readonly QueueRow[];
+  /** How many have rung: as many as the queue says, whether or not all of them are among the rows. */
+  readonly rung: number;
   readonly chosen: string | null;
   readonly onChoose: (id: string) => void;
 }
@@ -17,8 +19,14 @@ const HEIGHT = 96;
 const LINE = 26;
 const KITE = 13;
 
+/** How long until a lead's bell (ms), negative once it has rung; null for what hangs on no bell. */
+function leftOf({ bell, rungSince }: QueueRow, now: number): number | null {
+  const at = bell.state === "waiting" || bell.state === "rung" ? bell.dueAt : rungSince;
+  return at === null ? null : Date.parse(at) - now;
+}
+
 /** The wire: every lead that waits for a human hangs on it and drifts toward the bell. */
-export function Wire({ rows, chosen, onChoose }: Props) {
+export function Wire({ rows, rung, chosen, onChoose }: Props) {
   const now = useNow();
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1280);
@@ -27,11 +35,13 @@ export function Wire({ rows, chosen, onChoose }: Props) {
     watch.observe(box.current!);
     return () => watch.disconnect();
   }, []);
-  const waiting = rows.filter((r) => r.bell.dueAt && (r.bell.state === "waiting" || r.bell.state === "rung"));
-  const kites = waiting.map((row) => ({ row, at: placeOnWire(Date.parse(row.bell.dueAt!) - now) * width }));
+  const kites = rows.flatMap((row) => {
+    const left = leftOf(row, now);
+    return left === null ? [] : [{ row, at: placeOnWire(left) * width }];
+  });
   const groups = bunch(kites, 2 * KITE + 4);
   const order = groups.flat().map((k) => k.row.id);
-  const rung = waiting.filter((r) => r.bell.state === "rung").length;
+  const waiting = rows.filter((r) => r.bell.state === "waiting").length;
   const walk = (event: React.KeyboardEvent) => {
     const step = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
     if (!step || order.length === 0) return;
@@ -40,10 +50,9 @@ export function Wire({ rows, chosen, onChoose }: Props) {
     const at = chosen ? order.indexOf(chosen) : -1;
     onChoose(order[(at + step + order.length) % order.length]!);
   };
-  const said =
-    waiting.length === 0
-      ? "Nobody waits for a call."
-      : `${waiting.length} waiting for a call, ${rung} of them rung.`;
+  const wait =
+    waiting === 0 ? "Nobody waits for a call" : `${waiting} ${waiting === 1 ? "waits" : "wait"} for a call`;
+  const said = rung === 0 ? `${wait}.` : `${wait}, ${rung} ${rung === 1 ? "has" : "have"} rung.`;
   return (
     <section className={styles.wire} ref={box} aria-label="The wire">
       <p className={styles.said}>{said}</p>
@@ -107,9 +116,9 @@ function Bunch({ group, now, chosen, first, onChoose }: BunchProps) {
   const inside = group.find((k) => k.row.id === chosen);
   const { row } = inside ?? group.at(-1)!;
   const at = group.reduce((sum, k) => sum + k.at, 0) / group.length;
-  const left = Date.parse(row.bell.dueAt!) - now;
+  const left = leftOf(row, now) ?? 0;
   const taken = row.ownerId !== null;
-  const tone = row.bell.state === "rung" ? styles.ember : left < 120_000 ? styles.brass : styles.calm;
+  const tone = row.place === "rung" ? styles.ember : left < 120_000 ? styles.brass : styles.calm;
   const more = group.length > 1 ? ` and ${group.length - 1} more here` : "";
   const label = `${called(row)}, ${left < 0 ? `${duration(left)} over` : `${duration(left)} left`}, ${row.holder}${more}`;
   const y = LINE + 12 + KITE;
@@ -159,9 +168,12 @@ function Bunch({ group, now, chosen, first, onChoose }: BunchProps) {
         <circle key={i} cx={i % 2 ? 2 : -2} cy={tail + 4 + i * 5} r="2" className={styles.knot} />
       ))}
       {group.length > 1 && (
-        <text x={KITE + 2} y={y - 6} className={styles.count}>
-          ×{group.length}
-        </text>
+        <g transform={`translate(0 ${LINE + 3})`}>
+          <rect x="-11" y="-8" width="22" height="15" rx="7.5" className={styles.pill} />
+          <text y="4" textAnchor="middle" className={styles.count}>
+            {group.length}
+          </text>
+        </g>
       )}
     </g>
   );

@@ -16,6 +16,7 @@ import type { File as Kept } from "../../wire/answering-schemas.ts";
 import type { Me, Sheet } from "../../wire/schemas.ts";
 import styles from "./Composer.module.css";
 import { laterTimes } from "./later.ts";
+import { lastSaid } from "./words.ts";
 
 interface Props {
   readonly sheet: Sheet;
@@ -41,6 +42,7 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
     body.current?.focus();
   }, []);
   const now = useNow();
+  const words = lead.said?.text ? lastSaid(lead) : null;
   const later = laterTimes(now, theirZone, own);
   const sendAt = when === "now" ? null : (later.find((l) => l.key === when)?.at ?? null);
   const warnings = sheet.warnings[channel];
@@ -106,6 +108,7 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
         if (event.key === "Escape") onDone();
       }}
     >
+      {words && <p className={styles.answers}>They said: “{words}”</p>}
       {warnings.map(({ said, forbids }) => (
         <p key={said} className={forbids ? styles.forbids : styles.warns} role="note">
           {said}

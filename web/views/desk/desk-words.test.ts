@@ -2,9 +2,10 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { NOBODY } from "../../../core/lead/blank.ts";
 import { called } from "../../../core/lead/called.ts";
-import type { Person, QueueRow } from "../../wire/schemas.ts";
+import type { Person, QueueRow, ThreadItem } from "../../wire/schemas.ts";
 import { BELL, bunch, placeOnWire } from "./scale.ts";
-import { nowLine, standing, urgency } from "./words.ts";
+import { onceEach, talkOf } from "./talk.ts";
+import { lastSaid, nowLine, standing, urgency } from "./words.ts";
 
 const NOW = Date.parse("2026-03-04T16:40:00Z");
 const ZONE = "America/Denver";
@@ -70,6 +71,8 @@ function row(more: Partial<QueueRow>): QueueRow {
     source: "",
     holder: "",
     place: "answer",
+    said: null,
+    rungSince: null,
     ...more,
   };
 }
@@ -125,11 +128,59 @@ describe("what a row says of time", () => {
       "2 h 00",
       false,
     ],
-    ["nothing", {}, "", false],
+    ["rung for another reason", { place: "rung", rungSince: iso(-120) }, "2:00", true],
   ])("%s", (_name, more, figure, over) => expect(urgency(row(more), NOW)).toMatchObject({ figure, over }));
+  it("is none where nothing is to come", () => expect(urgency(row({}), NOW)).toBeNull());
+  it("two days over is not brass, and what is due tomorrow is calm", () => {
+    const step = (days: number) =>
+      ({ kind: "call", note: "", personId: null, dueAt: iso(days * 86_400) }) as const;
+    const tone = (days: number) => urgency(row({ place: "again", nextStep: step(days) }), NOW)?.tone;
+    expect([tone(-2), tone(-0.1), tone(1)]).toEqual(["ember", "brass", "calm"]);
+  });
   it("never by colour alone: the words tell left from over", () => {
-    expect(urgency(row({ bell: waiting }), NOW).said).toBe("1 min 40 s left");
-    expect(urgency(row({ bell: rung }), NOW).said).toBe("5 min over");
+    expect(urgency(row({ bell: waiting }), NOW)?.said).toBe("1 min 40 s left");
+    expect(urgency(row({ bell: rung }), NOW)?.said).toBe("5 min over");
+  });
+});
+
+describe("what they said last", () => {
+  it.each<[NonNullable<QueueRow["said"]>["how"], string | null, string | null]>([
+    ["text", "Is it\n  still free?", "Is it still free?"],
+    ["form", null, null],
+    ["voicemail", null, "left a voicemail"],
+    ["call", null, "called, and nobody answered"],
+  ])("by %s, %j: %j", (how, text, line) =>
+    expect(lastSaid(row({ said: { at: iso(0), how, text } }))).toBe(line),
+  );
+});
+
+describe("the thread", () => {
+  const item = (kind: string, more: Partial<ThreadItem> = {}): ThreadItem => ({
+    id: `${kind}${JSON.stringify(more)}`,
+    leadId: "l",
+    at: iso(0),
+    kind,
+    actor: "",
+    summary: kind,
+    talk: kind.startsWith("t:"),
+    data: {},
+    actId: kind,
+    messages: [],
+    undo: null,
+    ...more,
+  });
+  it("as talk folds what lies between, in order and losing nothing", () => {
+    const thread = ["a", "t:1", "b", "c", "t:2", "t:3", "d"].map((kind) => item(kind));
+    const flat = talkOf(thread).map((s) => ("item" in s ? s.item.kind : s.folded.map((i) => i.kind)));
+    expect(flat).toEqual([["a"], "t:1", ["b", "c"], "t:2", "t:3", ["d"]]);
+    expect(talkOf([])).toEqual([]);
+  });
+  it("says a message once: it is its own try, unless something was noted with it", () => {
+    const out = item("message-out", { actId: "act" });
+    const tried = (note: string | null) => item("tried", { actId: "act", data: { note } });
+    expect(onceEach([out, tried(null)])).toEqual([out]);
+    expect(onceEach([out, tried("she was short")])).toHaveLength(2);
+    expect(onceEach([item("tried")])).toHaveLength(1);
   });
 });
 

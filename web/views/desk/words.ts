@@ -24,19 +24,31 @@ export const BAND_EMPTY = {
 const first = (people: readonly Person[], id: string | undefined) =>
   people.find((p) => p.id === id)?.name.split(" ")[0] ?? "somebody";
 
-/** The time a row shows: how long is left or over, and how full its bar is (0…1). */
-export function urgency(
-  row: QueueRow,
-  now: number,
-): { figure: string; said: string; over: boolean; full: number; tone: "brass" | "ember" | "plum" | "calm" } {
+/** The time a row shows, the word that says what it counts, and how full its bar is (0…1). */
+interface Urgency {
+  readonly figure: string;
+  /** What the figure counts: since when they wait, until the bell, or past what was due. */
+  readonly word: "wrote" | "called" | "left" | "over" | "due";
+  readonly said: string;
+  readonly over: boolean;
+  readonly full: number;
+  readonly tone: "brass" | "ember" | "plum" | "calm";
+}
+
+const DAY = 86_400_000;
+
+/** How pressing a row is, by what presses most. */
+export function urgency(row: QueueRow, now: number): Urgency | null {
   if (row.replyWaiting && row.place === "answer") {
-    const did = row.callBack ? "called" : "wrote";
+    const word = row.callBack ? "called" : "wrote";
     const since = now - Date.parse(row.replyWaiting);
+    const full = Math.min(1, since / 900_000);
     return {
       figure: counter(since),
-      said: `${did} ${duration(since)} ago`,
+      word,
+      said: `${word} ${duration(since)} ago`,
       over: false,
-      full: Math.min(1, since / 900_000),
+      full,
       tone: "plum",
     };
   }
@@ -44,25 +56,57 @@ export function urgency(
   if (dueAt && startedAt && (state === "waiting" || state === "rung")) {
     const left = Date.parse(dueAt) - now;
     const whole = Math.max(1, Date.parse(dueAt) - Date.parse(startedAt));
+    if (left < 0) return over(left);
+    const full = Math.min(1, 1 - left / whole);
     return {
       figure: counter(left),
-      said: left < 0 ? `${duration(left)} over` : `${duration(left)} left`,
-      over: left < 0,
-      full: Math.min(1, 1 - left / whole),
-      tone: left < 0 ? "ember" : "brass",
+      word: "left",
+      said: `${duration(left)} left`,
+      over: false,
+      full,
+      tone: "brass",
     };
   }
-  if (row.nextStep) {
-    const left = Date.parse(row.nextStep.dueAt) - now;
-    return {
-      figure: counter(left),
-      said: left < 0 ? `due ${duration(left)} ago` : `due in ${duration(left)}`,
-      over: left < 0,
-      full: left < 0 ? 1 : 0,
-      tone: left < 0 ? "brass" : "calm",
-    };
-  }
-  return { figure: "", said: "no next step", over: false, full: 0, tone: "calm" };
+  if (row.rungSince) return over(Date.parse(row.rungSince) - now);
+  if (!row.nextStep) return null;
+  const left = Date.parse(row.nextStep.dueAt) - now;
+  const late = left < 0;
+  return {
+    figure: counter(left),
+    word: "due",
+    said: late ? `due ${duration(left)} ago` : `due in ${duration(left)}`,
+    over: late,
+    full: late ? 1 : 0,
+    tone: left < -DAY ? "ember" : late ? "brass" : "calm",
+  };
+}
+
+/** Past its bell, by so many ms below nothing. */
+const over = (left: number): Urgency => ({
+  figure: counter(left),
+  word: "over",
+  said: `${duration(left)} over`,
+  over: true,
+  full: 1,
+  tone: "ember",
+});
+
+/** How somebody said something. */
+export const HOW = {
+  form: "by form",
+  email: "by email",
+  text: "by text",
+  chat: "in the chat",
+  voicemail: "by phone",
+  call: "by phone",
+} as const satisfies Record<NonNullable<QueueRow["said"]>["how"], string>;
+
+/** The newest thing they said, as a line; null when there are no words and nothing to tell. */
+export function lastSaid({ said }: Pick<QueueRow, "said">): string | null {
+  if (!said) return null;
+  if (said.how === "voicemail") return "left a voicemail";
+  if (said.how === "call") return "called, and nobody answered";
+  return said.text?.replace(/\s+/g, " ").trim() || null;
 }
 
 /** Who has it and how that stands: `offered to Mara, 0:48 to take`. */
