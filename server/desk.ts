@@ -76,10 +76,10 @@ export class Desk extends Engine {
     const worker = new InquiryWorker(this, this.receipts);
     this.intake = new Intake(this, this.payloads, worker);
     this.byHand = new ByHand(this, this.intake);
-    this.quarantine = new Quarantine(this, this.intake, this.payloads, worker);
     this.watch = new SourceWatch(this, this.sources);
     this.roster = new Roster(this);
     this.office = new Office(this, this.roster);
+    this.quarantine = new Quarantine(this, this.office, this.intake, this.payloads, worker);
     this.sweep = new Sweep(this);
     this.morning = new Morning(this, this.sources);
     this.keys = new ApiKeys(this, this.office);

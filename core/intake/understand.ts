@@ -28,6 +28,23 @@ type Said = Map<
   { readonly value: string; readonly by: FieldMapping | null; readonly field: string }[]
 >;
 
+/** What a person corrects before taking an inquiry in, by the names guesses know. */
+export const CORRECTED = ["name", "phone", "email", "company", "product", "postal_code", "message"] as const;
+export type Correctable = (typeof CORRECTED)[number];
+
+/** What was said for the facts a person would correct, as it was written, whether or not it can be read. Never throws. */
+export function asWritten(source: Source, fields: Fields): Readonly<Partial<Record<Correctable, string>>> {
+  const said = readFields(source, fields, {});
+  const out: Partial<Record<Correctable, string>> = {};
+  for (const key of CORRECTED) {
+    const values = said.get(key)?.map((s) => s.value) ?? [];
+    const value = key === "name" ? nameOf(said) : key === "message" ? values.join("\n") : values[0];
+    if (value) out[key] = value;
+  }
+  const parts = [said.get("first_name"), said.get("last_name")].flatMap((s) => s?.[0]?.value ?? []);
+  return out.name || parts.length === 0 ? out : { ...out, name: parts.join(" ") };
+}
+
 /**
  * Map named answers to facts by the source's mapping, guessing what it leaves out. Fails, with a sentence
  * for a person, when there is no way to reach anybody: then the inquiry waits in quarantine. Somebody of ours
@@ -216,13 +233,13 @@ function unreachable(tried: readonly string[], names: readonly string[]): string
       .map(shown)
       .join(
         "”, “",
-      )}” is neither a mail address nor a phone number anybody could be reached at. Correct it or map another field, then replay.`;
+      )}” is neither a mail address nor a phone number anybody could be reached at. Correct it or map another field, then try it again.`;
   if (names.length === 0)
     return "The payload is empty: there is nothing to read a phone number or mail address from.";
   return `No field carries a phone number or mail address (fields: ${names
     .slice(0, 12)
     .map((n) => n.slice(0, 60))
-    .join(", ")}). Map one of them to phone or email, then replay.`;
+    .join(", ")}). Map one of them to phone or email, then try it again.`;
 }
 
 function distinct(list: readonly (string | null)[]): string[] {

@@ -182,7 +182,8 @@ export interface InquiryRow {
   contentType: string;
   headersJson: string;
   raw: Buffer;
-  state: "understood" | "quarantined";
+  /** `dismissed`: somebody has looked, and it is no inquiry. */
+  state: "understood" | "quarantined" | "dismissed";
   reason: string | null;
   leadId: string | null;
   matched: "new" | "sure" | "none";

@@ -5,7 +5,7 @@ import { sameText } from "../same-text.ts";
 export const TOKEN = "kb_token";
 export const HONEYPOT = "kb_website";
 
-const IF_A_PERSON = "Replay it if it is a person's.";
+const IF_A_PERSON = "Take it in as it is if it is a person’s.";
 
 /** A person takes at least so long (ms) from opening a form to sending it. */
 const LEAST = 2_500;

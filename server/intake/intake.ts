@@ -261,7 +261,7 @@ export class Intake {
       looker.reload();
       log.error({ err: error, inquiryId }, "an inquiry could not be worked");
       made = {
-        reason: `Kite Bell failed while working it: ${error instanceof Error ? error.message : error}. Replay it once that is mended.`,
+        reason: `Kite Bell failed while working it: ${error instanceof Error ? error.message : error}. Try it again once that is mended.`,
       };
     }
     const plan = "plans" in made ? made.plans[0]! : null;

@@ -41,7 +41,7 @@ export class PayloadReader {
     return (
       (await this.#ask({ delivery, plain: false })) ?? {
         ok: false,
-        reason: "It took too long to read. The original is kept: look at it before you replay it.",
+        reason: "It took too long to read. The original is kept: look at it before you try it again.",
       }
     );
   }

@@ -1,8 +1,19 @@
 import { sql as raw } from "kysely";
+import { asWritten } from "../../core/intake/understand.ts";
+import type { InquiryRow } from "../db/schema.ts";
 import type { Engine } from "../engine/engine.ts";
+import type { Office } from "../setup/office.ts";
 import type { Intake } from "./intake.ts";
+import type { Delivery } from "./payload.ts";
 import type { PayloadReader } from "./payload-reader.ts";
-import type { InquiryWorker } from "./worker.ts";
+import type { InquiryWorker, Manner } from "./worker.ts";
+
+/** What came of trying one again. */
+export interface Replayed {
+  readonly quarantined: boolean;
+  readonly reason: string | null;
+  readonly leadId: string | null;
+}
 
 /** What arrived and could not be understood, or looked like a robot's: kept whole, and tried again. */
 export class Quarantine {
@@ -11,8 +22,17 @@ export class Quarantine {
   readonly #payloads: PayloadReader;
   readonly #worker: InquiryWorker;
 
-  constructor(engine: Engine, intake: Intake, payloads: PayloadReader, worker: InquiryWorker) {
+  readonly #office: Office;
+
+  constructor(
+    engine: Engine,
+    office: Office,
+    intake: Intake,
+    payloads: PayloadReader,
+    worker: InquiryWorker,
+  ) {
     this.#engine = engine;
+    this.#office = office;
     this.#intake = intake;
     this.#payloads = payloads;
     this.#worker = worker;
@@ -25,11 +45,51 @@ export class Quarantine {
     return Number(sql.get(waiting.select((eb) => eb.fn.countAll<number>().as("n")))?.n ?? 0);
   }
 
-  /** Try a quarantined inquiry again with what is known now. Null when it is not in quarantine. */
+  /** Who an inquiry that waits seems to be from and what they want, as it was written; empty where it can't be read. */
+  async seems(row: { readonly sourceId: string } & Delivery): Promise<ReturnType<typeof asWritten>> {
+    const source = this.#engine.setup.sources.find((s) => s.id === row.sourceId);
+    if (!source) return {};
+    const parsed = await this.#payloads.read(row);
+    return parsed.ok ? asWritten(source, parsed.fields) : {};
+  }
+
+  /** It is no inquiry: it waits no longer, is kept as it came, and can be put back. Returns how many there were. */
+  dismiss(ids: readonly string[], by: string): number {
+    return this.#move(ids, "quarantined", "dismissed", by, "set aside as no inquiry");
+  }
+
+  /** What was set aside waits again. */
+  putBack(ids: readonly string[], by: string): number {
+    return this.#move(ids, "dismissed", "quarantined", by, "put back into quarantine");
+  }
+
+  #move(
+    ids: readonly string[],
+    from: InquiryRow["state"],
+    to: InquiryRow["state"],
+    by: string,
+    said: string,
+  ): number {
+    const { sql, feed } = this.#engine;
+    const moved = sql.transaction(() => {
+      const n = sql.run(
+        sql.q.updateTable("inquiries").set({ state: to }).where("id", "in", ids).where("state", "=", from),
+      );
+      if (n > 0) this.#office.audit(by, `${n === 1 ? "an inquiry" : `${n} inquiries`} ${said}`);
+      return n;
+    });
+    feed.publish({ n: 0, leadId: null, kinds: ["quarantine"] });
+    return moved;
+  }
+
+  /**
+   * Try a quarantined inquiry again with what is known now; with `insisted` whatever speaks against it, and with
+   * `corrected` by what somebody read it as. Null when it is not in quarantine.
+   */
   async replay(
     inquiryId: string,
-    insisted = false,
-  ): Promise<{ quarantined: boolean; reason: string | null; leadId: string | null } | null> {
+    manner: Pick<Manner, "insisted" | "corrected"> = {},
+  ): Promise<Replayed | null> {
     const { q } = this.#engine.sql;
     const row = this.#engine.sql.get(
       q
@@ -45,7 +105,7 @@ export class Quarantine {
     const made = this.#engine.sql.transaction(() => {
       // Only from quarantine: two replays at once make one lead.
       if (!this.#intake.isQuarantined(inquiryId)) return null;
-      const done = this.#worker.work(inquiryId, source, parsed, { insisted });
+      const done = this.#worker.work(inquiryId, source, parsed, manner);
       const first = "plans" in done ? done.plans[0]! : null;
       const change = first
         ? ({
@@ -54,7 +114,10 @@ export class Quarantine {
             leadId: first.leadId,
             matched: first.before ? "sure" : "new",
           } as const)
-        : { reason: "reason" in done ? done.reason : null, held: "held" in done && done.held ? 1 : 0 };
+        : // What somebody corrected it to says nothing of what came.
+          manner.corrected
+          ? { reason: row.reason }
+          : { reason: "reason" in done ? done.reason : null, held: "held" in done && done.held ? 1 : 0 };
       this.#engine.sql.run(q.updateTable("inquiries").set(change).where("id", "=", inquiryId));
       return done;
     });

@@ -26,6 +26,8 @@ export interface Manner {
   readonly by?: Inquiry["by"];
   /** What it is recognised by when it comes again; overrides what it says itself. */
   readonly dedupe?: string;
+  /** What somebody corrected it to, by names every mapping understands: said instead of what came. */
+  readonly corrected?: Fields;
   /** Why it waits in quarantine although it can be read: it looks like spam. */
   readonly held?: string | null;
 }
@@ -63,10 +65,11 @@ export class InquiryWorker {
     if (!manner.test && !manner.insisted) {
       if (source.state === "paused")
         return {
-          reason: `${source.name} is paused. It is kept here; put the source live again and replay it.`,
+          reason: `${source.name} is paused. It is kept here; put the source live again and try it again.`,
         };
       if (manner.held) return { reason: manner.held, held: true };
     }
+    if (manner.corrected) return this.#takeCorrected(inquiryId, source, manner.corrected, manner);
     if (!parsed.ok) return { reason: parsed.reason };
     const ours = manner.test || manner.insisted ? null : this.#fromOurs(inquiryId, source, parsed);
     if (ours) return ours;
@@ -79,11 +82,37 @@ export class InquiryWorker {
     const robot = parsed.mail && !parsed.mail.document && !manner.insisted ? parsed.mail.robot : null;
     if (robot)
       return {
-        reason: `A machine wrote this (${robot}), so it made no lead. Replay it if a person is behind it.`,
+        reason: `A machine wrote this (${robot}), so it made no lead. Take it in as it is if a person is behind it.`,
         held: true,
       };
     if (!understood.ok) return { reason: understood.reason };
-    const { facts } = understood;
+    const made = this.#receive(
+      inquiryId,
+      source,
+      understood.facts,
+      match,
+      manner,
+      parsed.mail?.robot ?? null,
+    );
+    if ("reason" in made) return made;
+    const { leadId } = made.plans[0]!;
+    this.#keepConversation(source, parsed.fields, leadId);
+    // A call or a mail with files from somebody new: the lead first, then what came with it.
+    const then = reply?.also ? reply.decide(looker.look(leadId)) : null;
+    if (!then?.ok || then.plan.events.length === 0) return made;
+    return { plans: [...made.plans, then.plan], n: commit(then.plan) };
+  }
+
+  /** Decide and commit what is understood. `robot` is why nothing answers it on its own. */
+  #receive(
+    inquiryId: string,
+    source: Source,
+    facts: InquiryFacts,
+    match: { readonly leadId: string; readonly on: string } | null,
+    manner: Manner,
+    robot: string | null = null,
+  ): Made {
+    const { looker, commit } = this.#engine;
     const inquiry: Inquiry = {
       inquiryId,
       source,
@@ -97,16 +126,21 @@ export class InquiryWorker {
           : { kind: "rules" }),
       likely: match || manner.test ? [] : looker.likely(facts),
       ...(manner.test && { test: manner.test }),
-      ...(parsed.mail?.robot && { unanswered: parsed.mail.robot }),
+      ...(robot && { unanswered: robot }),
     };
     const decided = receive(looker.look(match?.leadId ?? null), inquiry);
     if (!decided.ok) return { reason: decided.problem.detail };
-    const n = commit(decided.plan);
-    this.#keepConversation(source, parsed.fields, decided.plan.leadId);
-    // A call or a mail with files from somebody new: the lead first, then what came with it.
-    const then = reply?.also ? reply.decide(looker.look(decided.plan.leadId)) : null;
-    if (!then?.ok || then.plan.events.length === 0) return { plans: [decided.plan], n };
-    return { plans: [decided.plan, then.plan], n: commit(then.plan) };
+    return { plans: [decided.plan], n: commit(decided.plan) };
+  }
+
+  /** What somebody has read and corrected is an inquiry of their word, whatever came and whatever spoke against it. */
+  #takeCorrected(inquiryId: string, source: Source, fields: Fields, manner: Manner): Made {
+    const { looker } = this.#engine;
+    const plain = { ...source, mapping: { ...source.mapping, fields: {}, joins: [] } };
+    const understood = understand(plain, looker.setup.policies, fields);
+    if (!understood.ok) return { reason: understood.reason };
+    const { facts } = understood;
+    return this.#receive(inquiryId, source, facts, this.#matchOf(facts, manner), manner);
   }
 
   /** The lead it surely belongs to. A test is no news of anybody's, even where whoever tests was a lead once. */

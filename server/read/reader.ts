@@ -316,7 +316,7 @@ export class Reader {
     const { q } = this.#sql;
     let waiting = q
       .selectFrom("inquiries")
-      .select(["id", "sourceId", "receivedAt", "contentType", "reason", "held"])
+      .select(["id", "sourceId", "receivedAt", "contentType", "headersJson", "reason", "held"])
       // Its beginning: what waits may be large, and much may wait.
       .select(raw<Buffer>`coalesce(substr(raw, 1, ${raw.lit(SHOWN)}), x'')`.as("raw"))
       .where("state", "=", raw.lit("quarantined"))

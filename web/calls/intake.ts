@@ -3,7 +3,7 @@ import * as answering from "../wire/answering-schemas.ts";
 import * as bells from "../wire/bells-schemas.ts";
 import * as wire from "../wire/schemas.ts";
 import * as setup from "../wire/setup-schemas.ts";
-import { defineCalls, FILE } from "./define.ts";
+import { defineCalls, FILE, PAGE } from "./define.ts";
 
 /** What comes in, and how it is read. */
 export const INTAKE = defineCalls({
@@ -31,7 +31,20 @@ export const INTAKE = defineCalls({
   "GET /quarantine": {
     needs: "mend",
     said: "Inquiries that could not be understood",
+    query: { ...PAGE, sourceId: "Only of this source" },
     answer: wire.listOf(wire.Quarantined),
+  },
+  "POST /quarantine/many": {
+    needs: "mend",
+    said: "Do one thing with many: try again, take in as they are, set aside as no inquiries, or put back",
+    body: wire.QuarantineMany,
+    answer: z.object({ done: z.number(), left: z.number() }),
+  },
+  "POST /quarantine/[id]/correct": {
+    needs: "mend",
+    said: "Take an inquiry in by what somebody read it as; what came is kept beside it",
+    body: wire.Corrected,
+    answer: wire.Replayed,
   },
   "POST /quarantine/replay": {
     needs: "mend",

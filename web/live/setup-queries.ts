@@ -1,4 +1,10 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
 import type { AnswerOf, CallKey, ParamsOf, SentTo } from "../calls/table.ts";
 import { useSay } from "../ui/Toasts.tsx";
 import type { ChangeReplies, Template } from "../wire/answering-schemas.ts";
@@ -23,10 +29,14 @@ export const useSource = (key: string) =>
   });
 export const useFieldsSetup = () =>
   useQuery({ queryKey: ["fields"], queryFn: () => call("GET /setup/fields"), staleTime: 60_000 });
-export const useQuarantine = () =>
-  useQuery({
-    queryKey: ["quarantine"],
-    queryFn: () => call("GET /quarantine", { query: { limit: 200 } }).then((p) => p.items),
+/** What waits in quarantine, page by page; of every source when `sourceId` is empty. */
+export const useQuarantine = (sourceId: string) =>
+  useInfiniteQuery({
+    queryKey: ["quarantine", sourceId],
+    queryFn: ({ pageParam }) =>
+      call("GET /quarantine", { query: { limit: 50, sourceId, cursor: pageParam } }),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
   });
 export const useImports = () =>

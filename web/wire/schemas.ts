@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { CORRECTED } from "../../core/intake/understand.ts";
 import { CHANNELS } from "../../core/vocabulary.ts";
 import { id, line, lines, time } from "./bounds.ts";
 
@@ -268,6 +269,14 @@ export const Quarantined = z.object({
   insistable: z
     .boolean()
     .describe("It could be read and was held back: a lead can be made of it all the same"),
+  seems: z
+    .partialRecord(z.enum(CORRECTED), z.string())
+    .describe("Who it seems to be from and what they want, as it was written"),
+});
+export const Corrected = z.object({ fields: z.partialRecord(z.enum(CORRECTED), z.string().max(20_000)) });
+export const QuarantineMany = z.object({
+  ids: z.array(id).min(1).max(200, "200 at a time at most."),
+  act: z.enum(["replay", "take", "dismiss", "put-back"]),
 });
 export const Replayed = z.object({
   quarantined: z.boolean(),

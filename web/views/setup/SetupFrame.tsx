@@ -1,7 +1,6 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { App } from "../../frame/App.tsx";
-import { useMe } from "../../live/queries.ts";
-import { useQuarantine } from "../../live/setup-queries.ts";
+import { useMe, useQueue } from "../../live/queries.ts";
 import styles from "./Setup.module.css";
 
 /** The places of Set-up, by what they are about: in, out, who, when, and the house itself. */
@@ -118,6 +117,6 @@ function Places({ place }: { readonly place: SetupPlace }) {
 }
 
 function Waiting() {
-  const { data } = useQuarantine();
-  return data && data.length > 0 ? <span className={styles.waits}>{data.length}</span> : null;
+  const { data } = useQueue();
+  return data && data.quarantined > 0 ? <span className={styles.waits}>{data.quarantined}</span> : null;
 }
