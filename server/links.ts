@@ -89,6 +89,11 @@ export class Links {
     return { manage: true, leadId, personId, until };
   }
 
+  /** A page of the desk, such as `/list`. */
+  page(path: string): string {
+    return `${this.#base}${path}`;
+  }
+
   /** The address of a lead on the desk. */
   lead(leadId: string): string {
     return `${this.#base}/?lead=${leadId}`;

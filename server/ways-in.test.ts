@@ -44,7 +44,7 @@ describe("the guard of the website forms", () => {
     ["a token of nobody's", () => ({ [TOKEN]: "abc.def" })],
   ])("holds back %s", (_what, fields) => {
     const g = guard();
-    expect(g.judge("site", fields(g), "1.2.3.4", true)).toContain("Replay it if it is a person's.");
+    expect(g.judge("site", fields(g), "1.2.3.4", true)).toContain("Take it in as it is if it is a person’s.");
   });
   it("holds back what comes too fast from one address, refuses nothing, and forgets after a minute", () => {
     const g = guard();

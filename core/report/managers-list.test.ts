@@ -83,11 +83,7 @@ describe("the morning summary", () => {
       { source: "Text line", count: 1 },
     ],
     waiting: { answer: 4, rung: 1, again: 2, today: 5 },
-    first: [{ name: "Ana Ruiz", why: "waits for a first call" }],
-    rang: [
-      { name: "Ben", at: now - 20 * HOUR, whose: "Mara", answeredAt: now - 20 * HOUR + 95_000 },
-      { name: "Cleo", at: now - 19 * HOUR, whose: "Idris", answeredAt: null },
-    ],
+    rang: { leads: 2, untried: 1 },
     away: [{ name: "Sol", until: now + 3 * DAY, reason: "holiday", cover: null }],
     quiet: ["Ad: lodge brochure"],
   };
@@ -100,20 +96,28 @@ describe("the morning summary", () => {
       "Away",
       "Gone quiet",
     ]);
-    const text = morningText(parts, false);
+    const text = morningText(parts, false, (page) => `https://desk.example${page}`);
     expect(text).toContain("4 inquiries came in: Website 3, Text line 1.");
     expect(text).toContain("2 leads rang; 1 is not tried yet.");
-    // Those nobody has tried come first.
-    expect(text.indexOf("Cleo")).toBeLessThan(
-      text.indexOf("Ben, Wed 4 Mar 12:00, with Mara: tried 1 min 35 s later"),
-    );
+    // In short: what the list has whole is a link, not the list again.
+    expect(text).toContain("4 to answer, 1 rung, 2 to try again, 5 due today.\n  https://desk.example/list");
+    expect(text.split("\n").length).toBeLessThan(20);
     // Over the clock change.
     expect(text).toContain("Sol until Sun 8 Mar 09:00 (holiday): nobody covers");
-    expect(morningText(parts, true)).toContain("*Waiting now*");
+    expect(morningText(parts, true, String)).toContain("*Waiting now*");
   });
   it("says plainly when there was nothing", () => {
-    const quiet = morningText(morningParts({ ...facts, cameIn: [], rang: [], away: [], quiet: [] }), false);
-    const nothing = { ...facts, cameIn: [], rang: [], waiting: { answer: 0, rung: 0, again: 0, today: 0 } };
+    const quiet = morningText(
+      morningParts({ ...facts, cameIn: [], rang: { leads: 0, untried: 0 }, away: [], quiet: [] }),
+      false,
+      String,
+    );
+    const nothing = {
+      ...facts,
+      cameIn: [],
+      rang: { leads: 0, untried: 0 },
+      waiting: { answer: 0, rung: 0, again: 0, today: 0 },
+    };
     expect([isWorthTelling(facts), isWorthTelling(nothing)]).toEqual([true, false]);
     for (const line of ["Nothing came in.", "Nothing rang.", "Nobody is away."])
       expect(quiet).toContain(line);

@@ -1,4 +1,4 @@
-import { dateTime, duration, zoneName } from "../time/words.ts";
+import { dateTime, zoneName } from "../time/words.ts";
 
 /** What a morning summary is told from. Times are epoch ms. */
 export interface MorningFacts {
@@ -13,17 +13,8 @@ export interface MorningFacts {
     readonly again: number;
     readonly today: number;
   };
-  /** The most pressing of those that wait. */
-  readonly first: readonly { readonly name: string; readonly why: string }[];
-  /** What rang on the last day the desk was open. */
-  readonly rang: readonly {
-    readonly name: string;
-    readonly at: number;
-    /** Who it was with as it rang. */
-    readonly whose: string;
-    /** When it was answered after all; null when it was not. */
-    readonly answeredAt: number | null;
-  }[];
+  /** How many rang on the last day the desk was open, and how many of them nobody has tried since. */
+  readonly rang: { readonly leads: number; readonly untried: number };
   readonly away: readonly {
     readonly name: string;
     readonly until: number;
@@ -36,35 +27,25 @@ export interface MorningFacts {
 export interface MorningPart {
   readonly heading: string;
   readonly lines: readonly string[];
+  /** The page on which what it says stands whole. */
+  readonly page?: "/" | "/list" | "/setup/sources" | "/setup/people";
 }
 
-/** So many that rang are named: those not tried yet first, then those that waited longest. */
-const NAMED = 5;
-
-function rangLines(rang: MorningFacts["rang"], when: (at: number) => string): string[] {
-  const late = (r: MorningFacts["rang"][number]) =>
-    r.answeredAt === null ? Number.POSITIVE_INFINITY : r.answeredAt - r.at;
-  const worst = [...rang].sort((a, b) => late(b) - late(a));
-  const left = rang.filter((r) => r.answeredAt === null).length;
-  return [
-    `${leads(rang.length)} rang; ${left === 0 ? "all were tried after all" : `${left} ${left === 1 ? "is" : "are"} not tried yet`}.`,
-    ...worst
-      .slice(0, NAMED)
-      .map(
-        (r) =>
-          `${r.name}, ${when(r.at)}, with ${r.whose}: ${r.answeredAt === null ? "not tried yet" : `tried ${duration(late(r))} later`}`,
-      ),
-  ];
+function rangLine({ leads: n, untried }: MorningFacts["rang"]): string {
+  if (n === 0) return "Nothing rang.";
+  const left =
+    untried === 0 ? "all were tried after all" : `${untried} ${untried === 1 ? "is" : "are"} not tried yet`;
+  return `${leads(n)} rang; ${left}.`;
 }
 
 const leads = (n: number) => `${n} ${n === 1 ? "lead" : "leads"}`;
 
 /** Whether there is anything to tell: a summary of nothing is noise. */
 export function isWorthTelling({ cameIn, waiting, rang }: MorningFacts): boolean {
-  return cameIn.length > 0 || rang.length > 0 || Object.values(waiting).some((n) => n > 0);
+  return cameIn.length > 0 || rang.leads > 0 || Object.values(waiting).some((n) => n > 0);
 }
 
-/** The morning summary, part by part: what came overnight, what waits, what rang, who is away. */
+/** The morning summary, in short: what came overnight, what waits, what rang, who is away, what is silent. */
 export function morningParts(facts: MorningFacts): readonly MorningPart[] {
   const { zone, now, cameIn, waiting, rang, away } = facts;
   const when = (at: number) => dateTime(at, zone, now);
@@ -81,13 +62,14 @@ export function morningParts(facts: MorningFacts): readonly MorningPart[] {
     {
       heading: "Waiting now",
       lines: [
-        `${leads(waiting.answer)} to answer, ${waiting.rung} rung or on the list, ${waiting.again} to try again, ${waiting.today} due today.`,
-        ...facts.first.map(({ name, why }) => `${name}: ${why}`),
+        `${waiting.answer} to answer, ${waiting.rung} rung, ${waiting.again} to try again, ${waiting.today} due today.`,
       ],
+      page: waiting.rung > 0 ? "/list" : "/",
     },
     {
       heading: "Rang on the last day",
-      lines: rang.length === 0 ? ["Nothing rang."] : rangLines(rang, when),
+      lines: [rangLine(rang)],
+      ...(rang.untried > 0 && { page: "/list" as const }),
     },
     {
       heading: "Away",
@@ -98,18 +80,33 @@ export function morningParts(facts: MorningFacts): readonly MorningPart[] {
               ({ name, until, reason, cover }) =>
                 `${name} until ${when(until)} (${reason}): ${cover ? `${cover} covers` : "nobody covers"}`,
             ),
+      ...(away.some((a) => !a.cover) && { page: "/setup/people" as const }),
     },
   ];
   if (facts.quiet.length > 0)
-    parts.push({ heading: "Gone quiet", lines: facts.quiet.map((name) => `${name} sends nothing.`) });
+    parts.push({
+      heading: "Gone quiet",
+      lines: facts.quiet.map((name) => `${name} sends nothing.`),
+      page: "/setup/sources",
+    });
   return parts;
 }
 
-/** The summary as the body of a message; headings are starred where chat shows that as bold. */
-export function morningText(parts: readonly MorningPart[], starred: boolean): string {
+/**
+ * The summary as the body of a message; headings are starred where chat shows that as bold, and what stands whole
+ * elsewhere is linked by `linkTo`.
+ */
+export function morningText(
+  parts: readonly MorningPart[],
+  starred: boolean,
+  linkTo: (page: string) => string,
+): string {
   return parts
-    .map(({ heading, lines }) =>
-      [starred ? `*${heading}*` : heading, ...lines.map((l) => `${starred ? "" : "  "}${l}`)].join("\n"),
+    .map(({ heading, lines, page }) =>
+      [
+        starred ? `*${heading}*` : heading,
+        ...[...lines, ...(page ? [linkTo(page)] : [])].map((l) => `${starred ? "" : "  "}${l}`),
+      ].join("\n"),
     )
     .join("\n\n");
 }

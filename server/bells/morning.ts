@@ -1,9 +1,6 @@
 import { sql as raw } from "kysely";
-import { called } from "../../core/lead/called.ts";
-import { wants } from "../../core/message/template.ts";
 import { calendarAround } from "../../core/policy/people.ts";
 import { nameOf } from "../../core/policy/setup.ts";
-import { LIST_PARTS, type ListPart, type OnList, onList } from "../../core/report/managers-list.ts";
 import { isWorthTelling, type MorningFacts, morningParts, morningText } from "../../core/report/morning.ts";
 import { nextOpening, openSpanBefore } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
@@ -16,14 +13,6 @@ import { Recurring } from "../timers/recurring.ts";
 const NAP = 1_000;
 /** Under which name it is kept on which day managers were last told. */
 const TOLD = "morning-told";
-/** So many leads are named; the counts tell of the rest. */
-const NAMED = 8;
-/** So many that rang are looked at. */
-const RANG = 200;
-
-/** What rings comes first, then what waits to be answered, then what is stuck. */
-const pressing = (on: OnList | null) => (on === null ? PARTS.indexOf("stuck") - 0.5 : PARTS.indexOf(on.part));
-const PARTS = Object.keys(LIST_PARTS) as ListPart[];
 
 /** Tells managers each morning, as the desk opens, how things stand. Once a day, whatever is restarted when. */
 export class Morning extends Recurring {
@@ -74,6 +63,7 @@ export class Morning extends Recurring {
     const desk = this.#desk;
     const { policies, people } = desk.setup;
     const parts = morningParts(this.facts());
+    const page = (path: string) => desk.links.page(path);
     const now = desk.clock.now();
     const subject = `${weekdayName(now, policies.desk.zone)} morning at the lead desk`;
     const managers = people.filter((p) => p.role === "manager" && !p.left);
@@ -90,7 +80,9 @@ export class Morning extends Recurring {
             key: `morning:${key}:${person.id}:${channel}`,
             subject: channel === "email" ? subject : null,
             body:
-              channel === "email" ? morningText(parts, false) : `*${subject}*\n\n${morningText(parts, true)}`,
+              channel === "email"
+                ? morningText(parts, false, page)
+                : `*${subject}*\n\n${morningText(parts, true, page)}`,
             purpose: "morning",
           });
           made++;
@@ -117,10 +109,6 @@ export class Morning extends Recurring {
         .groupBy("sourceId"),
     );
     const counts = reader.counts(endOfDay(now, zone));
-    const waits = [
-      ...reader.band("rung", endOfDay(now, zone), NAMED),
-      ...reader.band("answer", endOfDay(now, zone), NAMED),
-    ].filter((lead) => !lead.test);
     return {
       zone,
       now,
@@ -132,14 +120,6 @@ export class Morning extends Recurring {
         }))
         .sort((a, b) => b.count - a.count),
       waiting: { answer: counts.answer, rung: counts.rung, again: counts.again, today: counts.today },
-      first: waits
-        .map((lead) => ({ lead, on: onList(lead, setup, now) }))
-        .sort((a, b) => pressing(a.on) - pressing(b.on))
-        .slice(0, NAMED)
-        .map(({ lead, on }) => ({
-          name: called(lead),
-          why: on?.why ?? `waits to be answered (${wants(setup, lead)})`,
-        })),
       rang: this.#rang(last?.from ?? since, now),
       away: setup.people.flatMap((person) => {
         const absence = person.absences.find((a) => a.from <= now && now < a.to);
@@ -158,36 +138,23 @@ export class Morning extends Recurring {
     };
   }
 
-  /** What rang since then, the latest first, and what became of it. */
+  /** How many leads rang since then, and how many nobody has tried since. */
   #rang(from: number, now: number): MorningFacts["rang"] {
-    const { sql, looker, reader, setup } = this.#desk;
+    const { sql, looker } = this.#desk;
     const rang = sql.all(
       sql.q
         .selectFrom("events")
-        .select(["leadId", "at", "seq"])
+        .select(["leadId", (eb) => eb.fn.max("at").as("at")])
         // A literal, so that the index of what rang is used.
         .where("kind", "=", raw.lit("rang"))
         .where("at", ">=", from)
         .where("at", "<", now)
-        .orderBy("at", "desc")
-        .limit(RANG),
+        .groupBy("leadId"),
     );
-    return rang.flatMap(({ leadId, at, seq }) => {
+    const real = rang.flatMap(({ leadId, at }) => {
       const lead = looker.lead(leadId);
-      if (!lead || lead.test) return [];
-      const tried = reader.events(leadId, seq).find((e) => e.kind === "tried");
-      const told = reader
-        .events(leadId)
-        .findLast((e) => e.seq < seq && (e.kind === "taken" || e.kind === "given" || e.kind === "offered"));
-      const whose =
-        told?.kind === "taken"
-          ? nameOf(setup, told.data.personId)
-          : told?.kind === "given"
-            ? nameOf(setup, told.data.to)
-            : told?.kind === "offered"
-              ? told.data.to.map((id) => nameOf(setup, id)).join(", ")
-              : "nobody";
-      return [{ name: called(lead), at, whose, answeredAt: tried?.at ?? null }];
+      return lead && !lead.test ? [(lead.lastTryAt ?? 0) > Number(at)] : [];
     });
+    return { leads: real.length, untried: real.filter((tried) => !tried).length };
   }
 }

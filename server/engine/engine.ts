@@ -133,6 +133,7 @@ export class Engine {
       pack: packer({ sql, links: this.links, files: this.files, setup: () => this.setup }),
       channels,
       troubled: () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] }),
+      list: () => this.links.page("/list"),
       chance: config.chance ?? Math.random,
       refused: (row, because) => this.follow(this.courseOf(row, because)),
       // Delivery states are no events; they are told under the number of the newest one.

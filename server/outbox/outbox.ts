@@ -1,11 +1,10 @@
 import { sql as raw, type Selectable } from "kysely";
 import type { Logger } from "pino";
-import { ALERTS, URGENT } from "../../core/policy/alerts.ts";
-import type { AlertAbout } from "../../core/vocabulary.ts";
 import { type OutChannel, type Parcel, Refused } from "../channels/channel.ts";
 import type { Clock } from "../clock.ts";
 import type { OutboxRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
+import { digest, goesWithOthers, goingWith, Lately } from "./together.ts";
 import { type Down, Ways } from "./ways.ts";
 
 export type Row = Selectable<OutboxRow>;
@@ -16,6 +15,8 @@ interface Parts {
   /** Makes the message ready to leave: links, twins, files. */
   readonly pack: (row: Row) => Parcel;
   readonly channels: Readonly<Record<OutboxRow["channel"], OutChannel>>;
+  /** Where all that waits stands, for a message that tells of more than it names. */
+  readonly list: () => string;
   /** A fraction in [0, 1) that spreads retries. */
   readonly chance: () => number;
   /** Told when a way out stops working, and when it works again. */
@@ -44,27 +45,6 @@ const PATIENCE = 12_000;
 const ALERT_KEEPS = 3_600_000;
 const LETTER_KEEPS = 2 * 86_400_000;
 
-/** From so many on, alerts held for the same moment go as one. */
-const MANY = 3;
-/** What one is told of on its own; what a bell has to do with never waits, and so is never among them. */
-const DIGESTED: ReadonlySet<string> = new Set(
-  Object.keys(ALERTS).filter((about) => !URGENT.has(about as AlertAbout)),
-);
-
-/** Several alerts as one message, each with its own link in its words. */
-function digest(parcels: readonly Parcel[], at: number): Parcel {
-  const [first] = parcels;
-  const heading = `${parcels.length} things while you were away`;
-  return {
-    ...first!,
-    key: `digest:${first!.channel}:${first!.toAddress}:${at}`,
-    subject: first!.channel === "email" ? heading : null,
-    body: [`*${heading}*`, ...parcels.map((p) => p.body)].join("\n\n"),
-    html: null,
-    url: null,
-  };
-}
-
 /** What a promise comes to, or a failure when it takes longer than so many ms. */
 function within<T>(ms: number, promise: Promise<T>): Promise<T> {
   let handle: NodeJS.Timeout;
@@ -89,6 +69,7 @@ export class Outbox {
   readonly #sent;
   readonly #inFlight = new Map<string, Row["channel"]>();
   readonly #ways: Ways;
+  readonly #lately = new Lately();
   readonly #finished: Row[] = [];
   #pumping = false;
   #writing = false;
@@ -183,28 +164,30 @@ export class Outbox {
     for (const resolve of waiting) resolve();
   }
 
-  /**
-   * The message with those that waited for the same moment for the same person: alerts held overnight go as one when
-   * they are many. Nothing can join them after that moment, so that a repeat after a crash is the same message.
-   */
+  /** The message with those that go along with it; none when it must wait, since whoever gets it has just had many. */
   #together(row: Row): readonly Row[] {
-    const held = row.personId !== null && row.attempts === 0 && row.nextAt > row.createdAt;
-    if (!held || row.channel === "text" || !DIGESTED.has(row.purpose)) return [row];
-    const { sql } = this.#parts;
-    const rows = sql.all(
-      sql.q
-        .selectFrom("outbox")
-        .selectAll()
-        .where("state", "=", raw.lit("queued"))
-        .where("channel", "=", row.channel)
-        .where("nextAt", "=", row.nextAt)
-        .where("toAddress", "=", row.toAddress)
-        .where("createdAt", "<", row.nextAt)
-        .where("attempts", "=", 0)
-        .orderBy("n"),
-    );
-    const alike = rows.filter((r) => DIGESTED.has(r.purpose) && !this.#inFlight.has(r.id));
-    return alike.length >= MANY ? alike : [row];
+    if (!goesWithOthers(row)) return [row];
+    const { sql, clock } = this.#parts;
+    const now = clock.now();
+    const { q } = sql;
+    const queued = q
+      .selectFrom("outbox")
+      .selectAll()
+      .where("state", "=", raw.lit("queued"))
+      .where("channel", "=", row.channel)
+      .where("nextAt", "=", row.nextAt)
+      .where("toAddress", "=", row.toAddress)
+      .orderBy("n");
+    const due = sql.all(queued).filter((r) => !this.#inFlight.has(r.id));
+    const rows = goingWith(row, due);
+    const next = this.#lately.nextFor(row, now);
+    if (next > now) {
+      const later = due.filter(goesWithOthers).map((r) => r.n);
+      sql.run(q.updateTable("outbox").set({ nextAt: next }).where("n", "in", later));
+      return [];
+    }
+    this.#lately.went(row, now);
+    return rows;
   }
 
   async #deliver(rows: readonly Row[]): Promise<void> {
@@ -214,7 +197,10 @@ export class Outbox {
     try {
       const parcels = rows.map((row) => this.#parts.pack(row));
       const way = this.#parts.channels[first.channel];
-      await within(PATIENCE, way.deliver(rows.length === 1 ? parcels[0]! : digest(parcels, first.nextAt)));
+      await within(
+        PATIENCE,
+        way.deliver(rows.length === 1 ? parcels[0]! : digest(parcels, this.#parts.list())),
+      );
       const downSince = this.#ways.well(first.channel);
       if (downSince !== null) this.#revive(first.channel, downSince);
       this.#finished.push(...rows);

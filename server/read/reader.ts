@@ -29,6 +29,14 @@ export interface MessageState {
   readonly error: string | null;
 }
 
+/** Which parked leads are asked for: by words in what they are found by, by reason, by their next look (epoch ms). */
+export interface ParkedFilter {
+  readonly text?: string;
+  readonly reason?: string;
+  readonly dueBefore?: number | null;
+  readonly by?: "look" | "lately" | "longest";
+}
+
 /** So much of what waits in quarantine is shown (bytes); the original is handed out whole. */
 const SHOWN = 16_000;
 
@@ -168,23 +176,51 @@ export class Reader {
     );
   }
 
-  /** Parked leads, those to look at first; `next` continues the list. */
-  parked(limit: number, after: number | null): { items: Lead[]; next: string | null; total: number } {
+  /** Parked leads as asked for, a page from `after` on, with how many there are, and how many in all. */
+  parked(
+    limit: number,
+    after: number | null,
+    { text = "", reason = "", dueBefore = null, by = "look" }: ParkedFilter = {},
+  ): { items: Lead[]; next: string | null; found: number; total: number } {
     const { q } = this.#sql;
-    const parked = q.selectFrom("leads").where("place", "=", "parked");
-    let page = parked
-      .select(["leadJson", "placeAt", "id"])
-      .orderBy("placeAt")
+    const all = q.selectFrom("leads").where("place", "=", "parked");
+    let found = all;
+    const words = text.trim().toLowerCase();
+    if (words) found = found.where((eb) => eb(eb.fn<number>("instr", ["search", eb.val(words)]), ">", 0));
+    if (reason) found = found.where(raw<SqlBool>`json_extract(leadJson, '$.parked.reason') = ${reason}`);
+    if (dueBefore !== null) found = found.where("placeAt", "<", dueBefore);
+    const sorted = {
+      look: found.orderBy("placeAt"),
+      lately: found.orderBy("lastActivityAt", "desc"),
+      longest: found.orderBy("lastActivityAt"),
+    }[by];
+    const page = sorted
+      .select("leadJson")
       .orderBy("id")
       .limit(limit + 1);
-    if (after !== null) page = page.offset(after);
-    const rows = this.#sql.all(page);
-    const total = Number(this.#sql.get(parked.select((eb) => eb.fn.countAll<number>().as("n")))?.n ?? 0);
+    const rows = this.#sql.all(after === null ? page : page.offset(after));
+    const count = (of: typeof all) =>
+      Number(this.#sql.get(of.select((eb) => eb.fn.countAll<number>().as("n")))?.n ?? 0);
+    const total = count(all);
     return {
       items: rows.slice(0, limit).map(parse),
       next: rows.length > limit ? String((after ?? 0) + limit) : null,
+      found: found === all ? total : count(found),
       total,
     };
+  }
+
+  /** Why leads are parked, the most frequent reasons first. */
+  parkedFor(limit = 30): string[] {
+    const reason = raw<string>`json_extract(leadJson, '$.parked.reason')`;
+    const rows = this.#sql.q
+      .selectFrom("leads")
+      .select(reason.as("reason"))
+      .where("place", "=", "parked")
+      .groupBy(reason)
+      .orderBy((eb) => eb.fn.countAll(), "desc")
+      .limit(limit);
+    return this.#sql.all(rows).flatMap((r) => r.reason ?? []);
   }
 
   /** How many open leads came in between two times, per pair of neighbours of `edges` (epoch ms, latest first). */

@@ -115,7 +115,13 @@ export const DESK = defineCalls({
   "GET /parked": {
     needs: "leads.all",
     said: "Parked leads, those to look at first",
-    query: PAGE,
+    query: {
+      ...PAGE,
+      text: "Only those with this in name, company, address or number",
+      reason: "Only those parked for this reason",
+      due: "`true`: only those whose next look is today or before",
+      by: "`look`: next look first; `lately` or `longest`: by when something last happened",
+    },
     answer: bells.ParkedList,
   },
   "GET /morning": {

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { AnswerOf } from "../calls/table.ts";
 import { useSay } from "../ui/Toasts.tsx";
 import type { ActedMany, ActMany, Ladder, Target } from "../wire/bells-schemas.ts";
@@ -22,10 +22,19 @@ export const useDrawnWeek = (target: Target | undefined, zone: string) =>
   });
 export const useParking = () =>
   useQuery({ queryKey: ["parking"], queryFn: () => call("GET /setup/parking") });
-export const useParked = (cursor: string | null) =>
-  useQuery({
-    queryKey: ["parked", cursor],
-    queryFn: () => call("GET /parked", { query: { limit: 50, cursor } }),
+/** Parked leads are asked for by these, each empty for any. */
+export interface ParkedAsked {
+  readonly text: string;
+  readonly reason: string;
+  readonly due: "" | "true";
+  readonly by: "look" | "lately" | "longest";
+}
+export const useParked = (asked: ParkedAsked) =>
+  useInfiniteQuery({
+    queryKey: ["parked", asked],
+    queryFn: ({ pageParam }) => call("GET /parked", { query: { limit: 50, ...asked, cursor: pageParam } }),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
   });
 export const useMorning = () => useQuery({ queryKey: ["morning"], queryFn: () => call("GET /morning") });

@@ -191,13 +191,15 @@ export const ParkedRow = z.object({
 export const ParkedList = z.object({
   items: z.array(ParkedRow),
   next: z.string().nullable(),
+  found: z.number().describe("As many as were asked for"),
   total: z.number(),
+  reasons: z.array(z.string()).describe("Why leads are parked, the most frequent first"),
   zone: z.string(),
 });
 
 export const SaveMorning = z.object({ on: z.boolean(), ways: z.array(z.enum(["email", "chat"])) });
 export const MorningSummary = SaveMorning.extend({
-  parts: z.array(z.object({ heading: z.string(), lines: z.array(z.string()) })),
+  parts: z.array(z.object({ heading: z.string(), lines: z.array(z.string()), page: z.string().nullable() })),
   nextAt: time.nullable(),
 });
 export const Sent = z.object({ sent: z.number() });
@@ -230,11 +232,12 @@ export const ManagersList = z.object({
 /** What can be done to many leads at once. */
 export const ActMany = z.object({
   ids: z.array(z.string()).min(1, "Choose one lead at least.").max(500),
-  do: z.enum(["give", "cover", "excuse", "close", "park", "undo"]),
+  do: z.enum(["give", "cover", "excuse", "close", "park", "wake", "undo"]),
   to: z.string().optional(),
   reason: line.default(""),
   steps: z.enum(["move", "stay"]).default("move"),
   planId: z.string().nullable().default(null),
+  until: time.nullable().default(null).describe("For park: when they come back"),
   acts: z.record(z.string(), z.string()).default({}).describe("For undo: the act of each lead"),
 });
 export const ActedMany = z.object({

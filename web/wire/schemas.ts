@@ -346,6 +346,7 @@ export const QueueRow = Lead.extend({
     })
     .nullable()
     .describe("The newest thing they have said"),
+  lastTryAt: time.nullable(),
   rungSince: time.nullable().describe("Since when it has been in the band *rung*"),
 });
 export const Queue = z.object({

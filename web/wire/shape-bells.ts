@@ -15,6 +15,7 @@ import { countries, regionsOf } from "../../core/time/holidays.ts";
 import { openSpans } from "../../core/time/spans.ts";
 import { localDate } from "../../core/time/words.ts";
 import type { Desk } from "../../server/desk.ts";
+import type { ParkedFilter } from "../../server/read/reader.ts";
 import type * as wire from "./bells-schemas.ts";
 import { calmOf, iso, isoOrNull, toRow } from "./shape.ts";
 
@@ -140,10 +141,15 @@ export function toParking(desk: Desk): wire.ParkingSetup {
   };
 }
 
-export function toParked(desk: Desk, limit: number, cursor: number | null): wire.ParkedList {
+export function toParked(
+  desk: Desk,
+  limit: number,
+  cursor: number | null,
+  asked: ParkedFilter = {},
+): wire.ParkedList {
   const { setup, reader, clock } = desk;
   const now = clock.now();
-  const { items, next, total } = reader.parked(limit, cursor);
+  const { items, next, found, total } = reader.parked(limit, cursor, asked);
   return {
     items: items.flatMap((lead) => {
       const { parked } = lead;
@@ -164,7 +170,9 @@ export function toParked(desk: Desk, limit: number, cursor: number | null): wire
       ];
     }),
     next,
+    found,
     total,
+    reasons: reader.parkedFor(),
     zone: setup.policies.desk.zone,
   };
 }
@@ -175,7 +183,11 @@ export function toMorning(desk: Desk): wire.MorningSummary {
   return {
     on,
     ways: [...ways],
-    parts: morningParts(desk.morning.facts()).map(({ heading, lines }) => ({ heading, lines: [...lines] })),
+    parts: morningParts(desk.morning.facts()).map(({ heading, lines, page }) => ({
+      heading,
+      lines: [...lines],
+      page: page ?? null,
+    })),
     nextAt: Number.isFinite(due) ? iso(due) : null,
   };
 }

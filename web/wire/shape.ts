@@ -141,6 +141,7 @@ function makeRow(lead: Lead, setup: Setup): Omit<wire.QueueRow, "said"> {
     source: setup.sources.find((s) => s.id === lead.sourceId)?.name ?? "",
     holder: holder(setup, lead),
     place,
+    lastTryAt: isoOrNull(lead.lastTryAt),
     rungSince: place === "rung" ? isoOrNull(rungSince(lead)) : null,
   };
 }

@@ -73,6 +73,7 @@ function row(more: Partial<QueueRow>): QueueRow {
     place: "answer",
     said: null,
     rungSince: null,
+    lastTryAt: null,
     ...more,
   };
 }

@@ -2,19 +2,17 @@ import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { dayTime, duration } from "../../../core/time/words.ts";
 import { App } from "../../frame/App.tsx";
-import { useActMany, useManagersList, useMorning } from "../../live/bells-queries.ts";
+import { useManagersList, useMorning } from "../../live/bells-queries.ts";
 import { useNow } from "../../live/clock.ts";
-import { useGroups, useMe, usePeople } from "../../live/queries.ts";
+import { useMe, usePeople } from "../../live/queries.ts";
 import { useChange } from "../../live/setup-queries.ts";
 import { Button } from "../../ui/Button.tsx";
-import { Choice } from "../../ui/Choice.tsx";
-import { Dialog } from "../../ui/Dialog.tsx";
 import { Diamond } from "../../ui/Diamond.tsx";
 import { Empty } from "../../ui/Empty.tsx";
-import { Field } from "../../ui/Field.tsx";
-import type { ActMany, ManagersList, MorningSummary } from "../../wire/bells-schemas.ts";
-
+import type { ManagersList, MorningSummary } from "../../wire/bells-schemas.ts";
+import { standing } from "../desk/words.ts";
 import styles from "./List.module.css";
+import { ManyBar } from "./ManyBar.tsx";
 
 /** What a manager sees to: what rang, what nobody took, what is stuck; one or many at once. */
 export function ListView() {
@@ -24,8 +22,6 @@ export function ListView() {
     </App>
   );
 }
-
-type Doing = Exclude<ActMany["do"], "undo" | "cover">;
 
 /** What a part is for, when it is empty. */
 const EMPTY: Readonly<Record<string, string>> = {
@@ -40,8 +36,6 @@ const EMPTY: Readonly<Record<string, string>> = {
 function List() {
   const { data, error } = useManagersList();
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
-  const [doing, setDoing] = useState<Doing | null>(null);
-  const actMany = useActMany();
   if (error)
     return (
       <Empty title="The list can’t be shown">
@@ -56,11 +50,6 @@ function List() {
     for (const id of ids) on ? next.add(id) : next.delete(id);
     setPicked(next);
   };
-  const done = async (act: ActMany, said: string) => {
-    setDoing(null);
-    setPicked(new Set());
-    await actMany(act, said);
-  };
   return (
     <main className={styles.view}>
       <div className={styles.main}>
@@ -72,44 +61,29 @@ function List() {
               : `${all.length} ${all.length === 1 ? "lead needs" : "leads need"} somebody.`}
           </span>
         </div>
-        {data.parts.map((part) => (
-          <Part key={part.part} part={part} zone={data.zone} picked={picked} onPick={toggle} />
-        ))}
-        {chosen.length > 0 && (
-          <div className={styles.bar} role="toolbar" aria-label="What to do with them">
-            <b>
-              {chosen.length} {chosen.length === 1 ? "lead" : "leads"}
-            </b>
-            <Button
-              look="strong"
-              hint="They are yours at once"
-              onClick={() => void done({ ids: chosen, do: "cover" }, "covered by you")}
-            >
-              Cover
-            </Button>
-            <Button onClick={() => setDoing("give")}>Give to…</Button>
-            <Button onClick={() => setDoing("excuse")}>Silence</Button>
-            <Button onClick={() => setDoing("park")}>Park</Button>
-            <Button onClick={() => setDoing("close")}>Close</Button>
-            <Button look="bare" onClick={() => setPicked(new Set())}>
-              Choose none
-            </Button>
-          </div>
-        )}
+        {data.parts
+          .filter(({ items }) => items.length > 0)
+          .map((part) => (
+            <Part key={part.part} part={part} zone={data.zone} picked={picked} onPick={toggle} />
+          ))}
+        <p className={`${styles.quiet} ${styles.rest}`}>
+          {data.parts
+            .filter(({ items }) => items.length === 0)
+            .map(({ part }) => EMPTY[part])
+            .join(" ")}
+        </p>
+        <ManyBar
+          chosen={chosen}
+          zone={data.zone}
+          acts={["cover", "give", "excuse", "park", "close"]}
+          onDone={() => setPicked(new Set())}
+        />
       </div>
       <aside className={styles.side}>
         <Morning />
         <People people={data.people} />
         <Ages ages={data.ages} />
       </aside>
-      {doing && (
-        <DoDialog
-          doing={doing}
-          ids={chosen}
-          onClose={() => setDoing(null)}
-          onDo={(act, s) => void done(act, s)}
-        />
-      )}
     </main>
   );
 }
@@ -123,23 +97,21 @@ interface PartProps {
 
 function Part({ part, zone, picked, onPick }: PartProps) {
   const now = useNow();
+  const { data: people = [] } = usePeople();
   const ids = part.items.map((i) => i.lead.id);
-  const every = ids.length > 0 && ids.every((id) => picked.has(id));
+  const every = ids.every((id) => picked.has(id));
   return (
     <section aria-label={part.name} className={styles.part}>
       <h2>
-        {ids.length > 0 && (
-          <input
-            type="checkbox"
-            className={styles.tick}
-            aria-label={`All of ${part.name}`}
-            checked={every}
-            onChange={(e) => onPick(ids, e.target.checked)}
-          />
-        )}
+        <input
+          type="checkbox"
+          className={styles.tick}
+          aria-label={`All of ${part.name}`}
+          checked={every}
+          onChange={(e) => onPick(ids, e.target.checked)}
+        />
         {part.name} <small>{ids.length}</small>
       </h2>
-      {ids.length === 0 && <p className={styles.quiet}>{EMPTY[part.part]}</p>}
       <ul>
         {part.items.map(({ lead, why, since }) => (
           <li key={lead.id} className={styles.row} data-picked={picked.has(lead.id)}>
@@ -162,6 +134,16 @@ function Part({ part, zone, picked, onPick }: PartProps) {
               {lead.product}
               <span>{why}</span>
             </span>
+            <span className={styles.has}>
+              {standing(lead, people, now)}
+              <small>
+                {lead.lastTryAt
+                  ? `tried ${duration(now - Date.parse(lead.lastTryAt))} ago`
+                  : lead.tries === 0
+                    ? "not tried yet"
+                    : `${lead.tries} tries`}
+              </small>
+            </span>
             <span className={styles.since}>
               <b>{duration(Math.max(0, now - Date.parse(since)))}</b>
               <small>{dayTime(Date.parse(since), zone, now)}</small>
@@ -170,80 +152,6 @@ function Part({ part, zone, picked, onPick }: PartProps) {
         ))}
       </ul>
     </section>
-  );
-}
-
-interface DoProps {
-  readonly doing: Doing;
-  readonly ids: readonly string[];
-  readonly onDo: (act: ActMany, said: string) => void;
-  readonly onClose: () => void;
-}
-
-const TITLES: Readonly<Record<Doing, string>> = {
-  give: "Give to whom?",
-  excuse: "Why need nothing be done?",
-  park: "Why are they parked?",
-  close: "Why are they closed?",
-};
-
-/** What is asked before many leads are given, excused, parked or closed. */
-function DoDialog({ doing, ids, onDo, onClose }: DoProps) {
-  const { data: me } = useMe();
-  const { data: people = [] } = usePeople();
-  const { data: groups = [] } = useGroups();
-  const [to, setTo] = useState("");
-  const [reason, setReason] = useState(doing === "close" ? (me?.closeReasons[0] ?? "") : "");
-  const name = people.find((p) => p.id === to)?.name ?? groups.find((g) => g.id === to)?.name;
-  const ready = doing === "give" ? to !== "" : reason.trim() !== "";
-  const said = { give: `given to ${name}`, excuse: "silenced", park: "parked", close: "closed" }[doing];
-  return (
-    <Dialog title={`${TITLES[doing]} (${ids.length})`} onClose={onClose}>
-      <form
-        className={styles.form}
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (ready) onDo({ ids: [...ids], do: doing, reason, ...(doing === "give" && { to }) }, said);
-        }}
-      >
-        {doing === "give" && (
-          <Choice
-            label="Person or group"
-            value={to}
-            options={[
-              { value: "", label: "Choose …", disabled: true },
-              ...people
-                .filter((p) => p.onDuty)
-                .map((p) => ({ value: p.id, label: `${p.name}, ${p.openLeads} open`, group: "On duty" })),
-              ...groups.map((g) => ({ value: g.id, label: g.name, group: "Groups" })),
-              ...people
-                .filter((p) => !p.onDuty)
-                .map((p) => ({ value: p.id, label: `${p.name}, ${p.offDutyBecause}`, group: "Not on duty" })),
-            ]}
-            onChange={setTo}
-          />
-        )}
-        {doing === "close" ? (
-          <Choice
-            label="Reason"
-            value={reason}
-            options={(me?.closeReasons ?? []).map((r) => ({ value: r, label: r }))}
-            onChange={setReason}
-          />
-        ) : (
-          <Field
-            label={doing === "give" ? "Reason, for the thread" : "Reason"}
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-          />
-        )}
-        <div className={styles.send}>
-          <Button type="submit" look="strong" disabled={!ready}>
-            {{ give: "Give", excuse: "Silence", park: "Park", close: "Close" }[doing]}
-          </Button>
-        </div>
-      </form>
-    </Dialog>
   );
 }
 
@@ -262,9 +170,9 @@ function Morning() {
   return (
     <section aria-label="Morning summary" className={styles.morning}>
       <h2>Morning summary</h2>
-      {data.parts.map(({ heading, lines }) => (
+      {data.parts.map(({ heading, lines, page }) => (
         <div key={heading}>
-          <h3>{heading}</h3>
+          <h3>{page && page !== "/list" ? <a href={page}>{heading}</a> : heading}</h3>
           <ul>
             {lines.map((line) => (
               <li key={line}>{line}</li>
@@ -338,7 +246,7 @@ function People({ people }: { readonly people: ManagersList["people"] }) {
           <tr>
             <th>Who</th>
             <th>open</th>
-            <th>rung</th>
+            <th>ringing</th>
             <th>stuck</th>
             <th>stopped</th>
           </tr>

@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { App } from "../../frame/App.tsx";
 import { useMe, useQueue } from "../../live/queries.ts";
+import { Choice } from "../../ui/Choice.tsx";
 import styles from "./Setup.module.css";
 
 /** The places of Set-up, by what they are about: in, out, who, when, and the house itself. */
@@ -91,16 +92,19 @@ function Places({ place }: { readonly place: SetupPlace }) {
   useEffect(() => {
     nav.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
   }, [place, mayAll]);
+  const groups = GROUPS.map(({ about, places }) => ({
+    about,
+    shown: places.filter(
+      (p) =>
+        (!("needs" in p) || me?.rights.includes(p.needs)) &&
+        // Once all are done they are out of the way, unless one is there.
+        (p.name !== "First steps" || p.name === place || !!me?.firstSteps),
+    ),
+  })).filter(({ shown }) => shown.length > 0);
   return (
-    <nav className={styles.places} aria-label="Set-up" ref={nav}>
-      {GROUPS.map(({ about, places }) => {
-        const shown = places.filter(
-          (p) =>
-            (!("needs" in p) || me?.rights.includes(p.needs)) &&
-            // Once all are done they are out of the way, unless one is there.
-            (p.name !== "First steps" || p.name === place || !!me?.firstSteps),
-        );
-        return shown.length > 0 ? (
+    <>
+      <nav className={styles.places} aria-label="Set-up" ref={nav}>
+        {groups.map(({ about, shown }) => (
           <div key={about}>
             <span className={styles.group}>{about}</span>
             {shown.map(({ name, href }) => (
@@ -110,9 +114,24 @@ function Places({ place }: { readonly place: SetupPlace }) {
               </a>
             ))}
           </div>
-        ) : null;
-      })}
-    </nav>
+        ))}
+      </nav>
+      {/* Thirty places fit no phone side by side. */}
+      <div className={styles.placesPhone}>
+        <Choice
+          label="Place in Set-up"
+          quiet
+          value={place}
+          options={groups.flatMap(({ about, shown }) =>
+            shown.map(({ name }) => ({ value: name, label: name, group: about })),
+          )}
+          onChange={(name) => {
+            const to = groups.flatMap(({ shown }) => shown).find((p) => p.name === name);
+            if (to) location.assign(to.href);
+          }}
+        />
+      </div>
+    </>
   );
 }
 

@@ -1,6 +1,6 @@
 import type { z } from "zod";
 import { excuse } from "../../../../../core/desk/bells.ts";
-import { give } from "../../../../../core/desk/hand-off.ts";
+import { give, routeByHand } from "../../../../../core/desk/hand-off.ts";
 import { park } from "../../../../../core/desk/park.ts";
 import type { Decided, World } from "../../../../../core/desk/plan.ts";
 import { close } from "../../../../../core/desk/work.ts";
@@ -15,7 +15,9 @@ const ACTS: Readonly<Record<Exclude<Body["do"], "undo">, (world: World, by: stri
     cover: (world, by) => give(world, by, by, "covers it"),
     excuse: (world, by, { reason }) => excuse(world, by, reason),
     close: (world, by, { reason }) => close(world, by, reason),
-    park: (world, by, { reason, planId }) => park(world, by, reason, planId),
+    park: (world, by, { reason, planId, until }) =>
+      park(world, by, reason, planId, until === null ? null : Date.parse(until)),
+    wake: (world, by) => routeByHand(world, by),
   };
 
 /** Do the same to many leads: each for itself, so that one that can't be holds up none of the others. */
