@@ -3,7 +3,7 @@ import { nameOrNumber } from "../lead/called.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { AboutLead } from "../policy/alerts.ts";
 import type { Setup } from "../policy/setup.ts";
-import { clockTime, dateTime, zoneName } from "../time/words.ts";
+import { dateTime, timeBeside, zoneName } from "../time/words.ts";
 import { holder } from "../words/holder.ts";
 import { LINK } from "./outgoing.ts";
 import { unlinked } from "./outside-words.ts";
@@ -11,7 +11,7 @@ import { merge, wants } from "./template.ts";
 
 /** The same facts in the same order, wherever an alert is read. */
 function facts(setup: Setup, lead: Lead): string[] {
-  const { territories, desk } = setup.policies;
+  const { territories } = setup.policies;
   const place = territories.find((t) => t.key === lead.facts.territory);
   const source = setup.sources.find((s) => s.id === lead.sourceId);
   const phone = lead.phones[0];
@@ -20,11 +20,20 @@ function facts(setup: Setup, lead: Lead): string[] {
     `Reach: ${[phone && readablePhone(phone), lead.emails[0]].filter(Boolean).join(" · ")}`,
     `Where: ${[place?.name, lead.facts.postalCode].filter(Boolean).join(", ") || "not known"}`,
     `From: ${source?.name ?? "by hand"}`,
-    ...(lead.bell && lead.bell.state !== "answered"
-      ? [`Call before ${clockTime(lead.bell.dueAt, desk.zone)} ${zoneName(lead.bell.dueAt, desk.zone)}`]
-      : []),
+    ...(lead.bell && lead.bell.state !== "answered" ? [`{by:${lead.bell.dueAt}}`] : []),
   ];
 }
+
+/** Until when somebody should call, as it is kept in an alert: what is said of it depends on when the alert leaves. */
+const CALL_BY = /\{by:(\d{1,15})\}/g;
+
+/** An alert as it reads when it leaves at `now` (epoch ms): whoever reads it late is not told to call before a time gone by. */
+export const asItLeaves = (body: string, zone: string, now: number): string =>
+  body.replace(CALL_BY, (_, at) => {
+    const due = Number(at);
+    const said = `${timeBeside(due, zone, now)} ${zoneName(due, zone)}`;
+    return now < due ? `Call before ${said}` : `Rang at ${said}: call now`;
+  });
 
 const called = (lead: Lead) => unlinked(nameOrNumber(lead));
 

@@ -4,7 +4,7 @@ import { MemoryDesk } from "../desk/memory.ts";
 import { receive } from "../desk/receive.ts";
 import { understand } from "../intake/understand.ts";
 import type { Lead } from "../lead/lead.ts";
-import { brief, card, HEADINGS } from "./cards.ts";
+import { asItLeaves, brief, card, HEADINGS } from "./cards.ts";
 import { renderTemplate, wants } from "./template.ts";
 
 function lead(fields: Record<string, string>): Lead {
@@ -69,7 +69,10 @@ describe("cards", () => {
     postal_code: "80202",
   });
   it("say the same facts in the same order", () => {
-    expect(card(tarnholt, ana, "A heading").split("\n")).toEqual([
+    const now = Date.parse("2026-03-04T16:00:00Z");
+    const said = (at: number) =>
+      asItLeaves(card(tarnholt, ana, "A heading"), "America/Denver", at).split("\n");
+    expect(said(now)).toEqual([
       "*A heading*",
       "Wants: Barrel sauna, “Fits a deck?”",
       "Reach: (303) 555-0123 · ana@example.com",
@@ -78,6 +81,9 @@ describe("cards", () => {
       "Call before 09:05 MST",
       "{link}",
     ]);
+    // Five minutes late nobody is told to call before a time gone by.
+    expect(said(now + 5 * 60_000)[5]).toBe("Rang at 09:05 MST: call now");
+    expect(said(now + 86_400_000)[5]).toBe("Rang at Wed 4 Mar 09:05 MST: call now");
   });
   it("fit a short text, link apart", () => {
     const said = brief(tarnholt, ana, "Offered to you");

@@ -1,5 +1,14 @@
 import type { Policies, Setup } from "./setup.ts";
 
+/** Why leads are given to somebody by hand, until a company says otherwise. */
+export const GIVE_REASONS = [
+  "Knows them already",
+  "Fits the product better",
+  "Speaks their language",
+  "Has more time today",
+  "They asked for this person",
+] as const;
+
 /** What policies say that were kept before there was such a thing to decide. */
 const DEFAULTS: Pick<
   Policies,
@@ -15,6 +24,7 @@ const DEFAULTS: Pick<
   | "sites"
   | "settled"
   | "alertWords"
+  | "giveReasons"
 > = {
   setAside: { keepOwner: true, household: false },
   routing: { version: 1, publishedAt: 0, by: null, draft: null },
@@ -27,6 +37,7 @@ const DEFAULTS: Pick<
   morning: { on: false, ways: ["email"] },
   sites: [],
   alertWords: {},
+  giveReasons: GIVE_REASONS,
   settled: ["company", "hours", "mail", "products", "territories", "replies", "tried"],
 };
 

@@ -52,6 +52,8 @@ export interface Policies {
   readonly alertWords: AlertWords;
   readonly passReasons: readonly string[];
   readonly stages: readonly string[];
+  /** Why a lead is moved to somebody by hand: what is chosen from, beside words of one’s own. */
+  readonly giveReasons: readonly string[];
   readonly closeReasons: readonly string[];
   /** Sites of the company's own: where a click may be followed, with consent. */
   readonly sites: readonly string[];

@@ -2,6 +2,7 @@ import type { Hours } from "../time/calendar.ts";
 import { STAGE } from "../vocabulary.ts";
 import type { ReplyWay } from "./answering.ts";
 import type { OutcomePolicy } from "./calls.ts";
+import { GIVE_REASONS } from "./defaults.ts";
 import { NO_MAPPING } from "./mapping.ts";
 import { OPT_ANSWERS } from "./opt-answers.ts";
 import type { Person } from "./people.ts";
@@ -226,6 +227,7 @@ export const USUAL = {
     "Finished for today",
   ],
   stages: [...Object.values(STAGE), "Qualified", "Handed over"],
+  giveReasons: GIVE_REASONS,
   closeReasons: ["Bought elsewhere", "No fit", "Not interested now", "Not a real inquiry", "Never reached"],
   setAside: { keepOwner: true, household: true },
   turns: { pass: "kept", lapse: "kept", badReasons: ["Not a real inquiry"] },

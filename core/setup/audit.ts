@@ -12,6 +12,7 @@ const CALLED: Partial<Record<keyof Policies, string>> = {
   setAside: "what is settled before the rules",
   turns: "turns of rotations",
   passReasons: "reasons for passing",
+  giveReasons: "reasons for giving a lead to somebody",
   closeReasons: "reasons for closing",
   desk: "desk hours",
   alertWords: "what alerts say",

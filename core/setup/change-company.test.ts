@@ -4,9 +4,9 @@ import { starter } from "../policy/starter.ts";
 import { STAGE } from "../vocabulary.ts";
 import { type CompanyChange, changeCompany, changeWords, type WordsChange } from "./change-company.ts";
 
-const { company, sites, teamChat, stages, passReasons, closeReasons } = tarnholt.policies;
+const { company, sites, teamChat, stages, passReasons, giveReasons, closeReasons } = tarnholt.policies;
 const now: CompanyChange = { company, sites, teamChat };
-const words: WordsChange = { stages, passReasons, closeReasons };
+const words: WordsChange = { stages, passReasons, giveReasons, closeReasons };
 const at = (changed: ReturnType<typeof changeCompany>) =>
   changed.ok ? "changed" : changed.problem.errors?.[0]?.path;
 

@@ -15,7 +15,7 @@ export interface CompanyChange {
 }
 
 /** What a lead can be, in the order it goes, and why one is passed or closed. */
-export type WordsChange = Pick<Policies, "stages" | "passReasons" | "closeReasons">;
+export type WordsChange = Pick<Policies, "stages" | "passReasons" | "giveReasons" | "closeReasons">;
 
 export const put = (setup: Setup, change: Partial<Policies>): Changed => ({
   ok: true,
@@ -107,7 +107,8 @@ export function twice(named: readonly { readonly names: readonly string[]; reado
 
 /** Change the names of stages, and the reasons people choose from. */
 export function changeWords(setup: Setup, change: WordsChange): Changed {
-  const lists = { stages: change.stages, passReasons: change.passReasons, closeReasons: change.closeReasons };
+  const { stages, passReasons, giveReasons, closeReasons } = change;
+  const lists = { stages, passReasons, giveReasons, closeReasons };
   const tidied = {} as Record<keyof typeof lists, string[]>;
   for (const [which, list] of Object.entries(lists) as [keyof typeof lists, readonly string[]][]) {
     const names = list.map((n) => n.trim()).filter(Boolean);

@@ -130,7 +130,13 @@ export class Engine {
     this.outbox = new Outbox({
       sql,
       clock,
-      pack: packer({ sql, links: this.links, files: this.files, setup: () => this.setup }),
+      pack: packer({
+        sql,
+        links: this.links,
+        files: this.files,
+        setup: () => this.setup,
+        now: () => clock.now(),
+      }),
       channels,
       troubled: () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] }),
       list: () => this.links.page("/list"),

@@ -1,3 +1,4 @@
+import { asItLeaves } from "../../core/message/cards.ts";
 import { exchangeLinks, letterHtml, letterText } from "../../core/message/letter.ts";
 import { BOOKING, LINK, type ManageLink, type TakeLink, TO_LEADS } from "../../core/message/outgoing.ts";
 import type { Setup } from "../../core/policy/setup.ts";
@@ -13,6 +14,8 @@ interface Parts {
   readonly links: Links;
   readonly files: Files;
   readonly setup: () => Setup;
+  /** Epoch ms. */
+  readonly now: () => number;
 }
 
 /** Messages to a lead: their links are ours and tell when they are opened. */
@@ -31,8 +34,11 @@ export const mailIdOf = (
   links: Links,
 ) => links.mailId(leadId ?? "desk", key, fromAddress.split("@")[1] ?? "localhost");
 
-/** Makes messages ready to leave. The same message is always packed the same, so that a repeat can be told. */
-export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parcel {
+/**
+ * Makes messages ready to leave. The same message is always packed the same, so that a repeat can be told; only an alert
+ * that leaves late says so.
+ */
+export function packer({ sql, links, files, setup, now }: Parts): (row: Row) => Parcel {
   const { q } = sql;
   const known = sql.hot(
     q.selectFrom("shortLinks").select("n").where("messageId", "=", "").where("url", "=", ""),
@@ -59,7 +65,8 @@ export function packer({ sql, links, files, setup }: Parts): (row: Row) => Parce
     const written = toLead ? exchangeLinks(said, (to) => shorten(row, to)) : said;
     // The last one: what stands before it may be words of somebody outside.
     const at = url ? written.lastIndexOf(LINK) : -1;
-    const body = url && at >= 0 ? written.slice(0, at) + url + written.slice(at + LINK.length) : written;
+    const linked = url && at >= 0 ? written.slice(0, at) + url + written.slice(at + LINK.length) : written;
+    const body = toLead ? linked : asItLeaves(linked, setup().policies.desk.zone, now());
     const isMail = row.channel === "email";
     const dressed = isMail;
     const unsubscribeUrl =

@@ -68,6 +68,7 @@ export const TerritoriesRead = z.object({
 export const SaveWords = z.object({
   stages: z.array(line).max(30),
   passReasons: z.array(line).max(50),
+  giveReasons: z.array(line).max(50),
   closeReasons: z.array(line).max(50),
 });
 export const WordsSetup = SaveWords.extend({

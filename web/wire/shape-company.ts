@@ -41,10 +41,11 @@ export function toTerritories({ setup }: Desk): wire.TerritoriesSetup {
 }
 
 export function toWords({ setup }: Desk): wire.WordsSetup {
-  const { stages, passReasons, closeReasons } = setup.policies;
+  const { stages, passReasons, giveReasons, closeReasons } = setup.policies;
   return {
     stages: [...stages],
     passReasons: [...passReasons],
+    giveReasons: [...giveReasons],
     closeReasons: [...closeReasons],
     kept: Object.values(STAGE),
   };

@@ -14,6 +14,7 @@ import { KeyHint } from "../../ui/KeyHint.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { Me, QueueRow } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
+import { Why } from "./Why.tsx";
 
 /** What every dialog about a lead gets. */
 export interface LeadDialogProps {
@@ -78,7 +79,7 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
         className={styles.form}
         onSubmit={(event) => {
           event.preventDefault();
-          if (!to) return;
+          if (!to || !reason.trim()) return;
           if (all && owner) {
             void giveAll(owner);
             onClose();
@@ -96,7 +97,7 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
         }}
       >
         <Choice label="Person or group" value={to} options={options} onChange={setTo} />
-        <Field label="Reason, for the thread" value={reason} onChange={(e) => setReason(e.target.value)} />
+        <Why reason={reason} onChange={setReason} />
         {lead.nextStep && (
           <label className={styles.tick}>
             <input type="checkbox" checked={stays} onChange={(e) => setStays(e.target.checked)} />
@@ -110,7 +111,7 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
           </label>
         )}
         <div className={styles.send}>
-          <Button type="submit" look="strong" disabled={!to}>
+          <Button type="submit" look="strong" disabled={!to || !reason.trim()}>
             Give
           </Button>
         </div>

@@ -9,6 +9,7 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Field } from "../../ui/Field.tsx";
 import type { ActMany } from "../../wire/bells-schemas.ts";
+import { Why } from "../desk/Why.tsx";
 import styles from "./List.module.css";
 
 type Act = Doing | "cover" | "wake";
@@ -110,7 +111,7 @@ function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
   const [to, setTo] = useState("");
   const [reason, setReason] = useState(doing === "close" ? (me?.closeReasons[0] ?? "") : "");
   const name = people.find((p) => p.id === to)?.name ?? groups.find((g) => g.id === to)?.name;
-  const ready = doing === "give" ? to !== "" : reason.trim() !== "" && !unclear;
+  const ready = reason.trim() !== "" && !unclear && (doing !== "give" || to !== "");
   const said = { give: `given to ${name}`, excuse: "silenced", park: "parked", close: "closed" }[doing];
   return (
     <Dialog title={`${TITLES[doing]} (${ids.length})`} onClose={onClose}>
@@ -150,12 +151,10 @@ function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
             options={(me?.closeReasons ?? []).map((r) => ({ value: r, label: r }))}
             onChange={setReason}
           />
+        ) : doing === "give" ? (
+          <Why reason={reason} onChange={setReason} />
         ) : (
-          <Field
-            label={doing === "give" ? "Reason, for the thread" : "Reason"}
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-          />
+          <Field label="Reason" value={reason} onChange={(e) => setReason(e.target.value)} />
         )}
         {doing === "park" && (
           <Field

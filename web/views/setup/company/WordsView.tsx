@@ -17,9 +17,10 @@ export function WordsView() {
   );
 }
 
-const draftOf = ({ stages, passReasons, closeReasons }: WordsSetup): SaveWords => ({
+const draftOf = ({ stages, passReasons, giveReasons, closeReasons }: WordsSetup): SaveWords => ({
   stages,
   passReasons,
+  giveReasons,
   closeReasons,
 });
 
@@ -34,6 +35,11 @@ const LISTS = [
     key: "passReasons",
     name: "Reasons for passing on a lead",
     about: () => "Whoever is offered a lead and can’t have it says why.",
+  },
+  {
+    key: "giveReasons",
+    name: "Reasons for giving a lead to somebody",
+    about: () => "Whoever moves a lead by hand chooses one, or writes another. Both sides read it.",
   },
   {
     key: "closeReasons",
@@ -52,6 +58,7 @@ function Words() {
   const tidy = {
     stages: withoutBlanks(draft.stages),
     passReasons: withoutBlanks(draft.passReasons),
+    giveReasons: withoutBlanks(draft.giveReasons),
     closeReasons: withoutBlanks(draft.closeReasons),
   };
   return (

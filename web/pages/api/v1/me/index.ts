@@ -18,6 +18,7 @@ export const GET = serve("GET /me", ({ desk, me, rights, context }) => ({
   zone: me.hours.zone,
   draftWaits: rights.has("rules.publish") && desk.setup.policies.routing.draft !== null,
   firstSteps: rights.has("setup.change") ? stepsOf(desk).filter((s) => !s.done && !s.spared).length : 0,
+  giveReasons: [...desk.setup.policies.giveReasons],
   closeReasons: desk.setup.policies.closeReasons,
   passReasons: desk.setup.policies.passReasons,
   notify: (Object.keys(ALERTS) as AlertAbout[]).filter((about) =>
