@@ -63,7 +63,7 @@ export const SEASON = {
 when we last talked you wanted to wait with {% if product %}the {{ product }}{% else %}your sauna or tub{% endif %}. That is fine: cedar keeps.
 
 If you want to see what others have built meanwhile: https://www.tarnholt.example/built
-Whenever you are ready, answer this message or pick a time: {{ booking.link }}
+Whenever you are ready, answer this message or [choose a time]({{ booking.link }}).
 
 {{ company.name }}`,
   },
@@ -106,7 +106,7 @@ so that I can name you a price that holds, please tell me:
 - where it will stand: deck, gravel or slab, and how far from the house
 - what power is near: 120 V outlet, 240 V line, or none yet
 - how a truck gets to you, and whether there is snow to think of
-- *when* you would like to use it first
+- **when** you would like to use it first
 
 Drawings and footprints are at https://tarnholt.example/footprints
 

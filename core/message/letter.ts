@@ -1,4 +1,7 @@
-/** What a mail says, in our one layout: the same words as HTML, beside the plain text. */
+import { type HtmlToTextOptions, convert as toText } from "html-to-text";
+import MarkdownIt from "markdown-it";
+
+/** What a mail says, in our one layout: CommonMark as HTML, and the same words as plain text beside it. */
 
 const ESCAPES: Readonly<Record<string, string>> = {
   "&": "&amp;",
@@ -13,80 +16,113 @@ export function escapeHtml(text: string): string {
   return text.replace(/[&<>"']/g, (c) => ESCAPES[c]!);
 }
 
-const URL_IN_TEXT = /https?:\/\/[^\s<>"']+[^\s<>"'.,;:!?)]/g;
+const MUTED = "#6b6256";
+const INK = "#8a4b1f";
 
-/** The addresses of pages in a text, each once, in the order they stand there. */
-export function linksIn(text: string): readonly string[] {
-  return [...new Set(text.match(URL_IN_TEXT) ?? [])];
-}
-
-const isPicture = (url: string) => /\.(png|jpe?g|gif|webp)$/i.test(url.split("?", 1)[0]!);
-
-/** So many addresses of one text are exchanged; nobody writes a letter with more, and each costs a row. */
-const MOST_EXCHANGED = 50;
+/** How each kind of element looks: mail programs know no style sheets. */
+const LOOKS: Readonly<Record<string, string>> = {
+  p: "margin:0 0 16px",
+  ul: "margin:0 0 16px;padding-left:20px",
+  ol: "margin:0 0 16px;padding-left:20px",
+  h1: "margin:0 0 16px;font-size:22px;line-height:1.3",
+  h2: "margin:0 0 14px;font-size:19px;line-height:1.3",
+  h3: "margin:0 0 12px;font-size:17px;line-height:1.3",
+  blockquote: `margin:0 0 16px;padding-left:12px;border-left:2px solid #e2d9c8;color:${MUTED}`,
+  a: `color:${INK}`,
+  img: "max-width:100%",
+  code: "font-family:monospace",
+  pre: "margin:0 0 16px;white-space:pre-wrap;font-family:monospace",
+  hr: "margin:24px 0;border:0;border-top:1px solid #e2d9c8",
+};
 
 /**
- * A text with each address of a page exchanged. Those of pictures stay: they are shown, not opened. Beyond the first
- * fifty different ones addresses stay as they are.
+ * CommonMark without HTML. Lines end where their writer ended them, and addresses written out are links: what people expect
+ * of a letter. Only links that a mail program opens are links; pictures come from pages alone.
  */
-export function exchangeLinks(text: string, by: (url: string) => string): string {
-  const exchanged = new Map<string, string>();
-  return text.replace(URL_IN_TEXT, (url) => {
-    if (isPicture(url)) return url;
-    if (!exchanged.has(url) && exchanged.size >= MOST_EXCHANGED) return url;
-    const known = exchanged.get(url) ?? by(url);
-    exchanged.set(url, known);
-    return known;
-  });
+const markdown = new MarkdownIt("commonmark", {
+  html: false,
+  xhtmlOut: false,
+  breaks: true,
+  linkify: true,
+}).enable("linkify");
+markdown.linkify.set({ fuzzyLink: false, fuzzyEmail: false, fuzzyIP: false });
+markdown.validateLink = (url) => /^(https?:\/\/|mailto:|tel:)/i.test(url.trim());
+
+/** An address as it is read: without its protocol, and without what it ends with for machines. */
+const readable = (url: string) => url.replace(/^https?:\/\//, "").replace(/[?#].*$/, "");
+
+/** The words of a letter as HTML. `exchange` gives each address that is opened another one; its words stay. */
+function bodyHtml(body: string, exchange: (url: string) => string): string {
+  const tokens = markdown.parse(body, {});
+  const dress = (list: typeof tokens): void => {
+    for (const [at, token] of list.entries()) {
+      const look = token.nesting >= 0 ? LOOKS[token.tag] : undefined;
+      if (look) token.attrSet("style", look);
+      if (token.type === "image" && !isPage(token.attrGet("src"))) token.attrSet("src", "");
+      const href = token.type === "link_open" ? token.attrGet("href") : null;
+      if (href && isPage(href)) {
+        // Written out, it is its own name: that of the page it leads to, whatever it leads by.
+        const name = list[at + 1];
+        if (name && (token.markup === "linkify" || token.markup === "autolink"))
+          name.content = readable(href);
+        token.attrSet("href", exchange(href));
+      }
+      if (token.children) dress(token.children);
+    }
+  };
+  dress(tokens);
+  return markdown.renderer.render(tokens, markdown.options, {});
 }
 
-/** One line with its addresses as links and `*words*` as strong. */
-function inline(line: string): string {
-  const parts: string[] = [];
-  let from = 0;
-  for (const match of line.matchAll(URL_IN_TEXT)) {
-    parts.push(strong(escapeHtml(line.slice(from, match.index))));
-    const url = escapeHtml(match[0]);
-    parts.push(`<a href="${url}" style="color:#8a4b1f">${url.replace(/^https?:\/\//, "")}</a>`);
-    from = match.index + match[0].length;
-  }
-  parts.push(strong(escapeHtml(line.slice(from))));
-  return parts.join("");
-}
+const isPage = (url: string | null): url is string => url !== null && /^https?:\/\//i.test(url);
 
-function strong(html: string): string {
-  return html.replace(/(^|[\s(])\*([^*\s](?:[^*]*[^*\s])?)\*(?=$|[\s).,;:!?])/g, "$1<strong>$2</strong>");
-}
+/** HTML of ours as plain text: lines as they are, links with their address behind them, lists with a dash. */
+const AS_TEXT: HtmlToTextOptions = {
+  wordwrap: false,
+  selectors: [
+    { selector: "a", options: { hideLinkHrefIfSameAsText: true, linkBrackets: ["(", ")"] } },
+    { selector: "img", format: "skip" },
+    { selector: "ul", options: { itemPrefix: "- " } },
+    ...["h1", "h2", "h3"].map((selector) => ({ selector, options: { uppercase: false } })),
+  ],
+};
 
 export interface Letter {
   readonly company: string;
+  /** CommonMark. */
   readonly body: string;
   /** Where they can say that they want no more of these; null for what a person wrote. */
   readonly unsubscribeUrl: string | null;
   /** Why they get it, above the way out. */
   readonly because: string | null;
+  /** What each address that is opened is exchanged for; nothing when left out. */
+  readonly exchange?: (url: string) => string;
+  /** Where the company's sign is; its name stands there without one. */
+  readonly logo?: string | null;
 }
 
-/**
- * The plain text of a mail, its way out included: the twin of {@link letterHtml}.
- */
-export function letterText({ body, unsubscribeUrl, because }: Letter): string {
-  return unsubscribeUrl ? `${body}\n\n-- \n${because ?? ""}\nUnsubscribe: ${unsubscribeUrl}\n` : body;
+const same = (url: string) => url;
+
+/** The plain text of a mail, its way out included: the twin of {@link letterHtml}. */
+export function letterText({ body, unsubscribeUrl, because, exchange = same }: Letter): string {
+  const text = toText(bodyHtml(body, exchange), AS_TEXT);
+  return unsubscribeUrl ? `${text}\n\n-- \n${because ?? ""}\nUnsubscribe: ${unsubscribeUrl}\n` : text;
 }
 
-/** The mail as clean HTML: one column, the company's name on top, paragraphs, lists, links, and pictures whose address stands alone. No script. */
-export function letterHtml({ company, body, unsubscribeUrl, because }: Letter): string {
-  const blocks = body.split(/\n{2,}/).map((block) => {
-    const lines = block.split("\n");
-    const [only] = lines;
-    if (lines.length === 1 && only && linksIn(only)[0] === only && isPicture(only))
-      return `<p style="margin:0 0 16px"><img src="${escapeHtml(only)}" alt="" style="max-width:100%"></p>`;
-    if (lines.every((l) => /^[-*] /.test(l)))
-      return `<ul style="margin:0 0 16px;padding-left:20px">${lines.map((l) => `<li>${inline(l.slice(2))}</li>`).join("")}</ul>`;
-    return `<p style="margin:0 0 16px">${lines.map(inline).join("<br>")}</p>`;
-  });
+/** The mail as clean HTML: one column, the company's sign or name on top, then the letter. No script, nothing anybody else's. */
+export function letterHtml({
+  company,
+  body,
+  unsubscribeUrl,
+  because,
+  exchange = same,
+  logo,
+}: Letter): string {
   const out = unsubscribeUrl
-    ? `<p style="margin:24px 0 0;padding-top:12px;border-top:1px solid #e2d9c8;font-size:13px;color:#6b6256">${escapeHtml(because ?? "")} <a href="${escapeHtml(unsubscribeUrl)}" style="color:#6b6256">Unsubscribe</a></p>`
+    ? `<p style="margin:24px 0 0;padding-top:12px;border-top:1px solid #e2d9c8;font-size:13px;color:${MUTED}">${escapeHtml(because ?? "")} <a href="${escapeHtml(unsubscribeUrl)}" style="color:${MUTED}">Unsubscribe</a></p>`
     : "";
-  return `<!doctype html><html><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"></head><body style="margin:0;background:#f6f1e7"><div style="max-width:560px;margin:0 auto;padding:24px 16px"><div style="background:#ffffff;border-top:4px solid #8a4b1f;padding:24px;font:16px/1.5 Georgia,serif;color:#2b2620"><p style="margin:0 0 20px;font:600 14px/1.4 Helvetica,Arial,sans-serif;color:#8a4b1f">${escapeHtml(company)}</p>${blocks.join("")}${out}</div></div></body></html>`;
+  const sign = logo
+    ? `<img src="${escapeHtml(logo)}" alt="${escapeHtml(company)}" style="max-width:180px;max-height:64px">`
+    : escapeHtml(company);
+  return `<!doctype html><html><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"></head><body style="margin:0;background:#f6f1e7"><div style="max-width:560px;margin:0 auto;padding:24px 16px"><div style="background:#ffffff;border-top:4px solid ${INK};padding:24px;font:16px/1.5 Georgia,serif;color:#2b2620"><p style="margin:0 0 20px;font:600 14px/1.4 Helvetica,Arial,sans-serif;color:${INK}">${sign}</p>${bodyHtml(body, exchange)}${out}</div></div></body></html>`;
 }

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { linksIn } from "./letter.ts";
+import { linksIn } from "./links.ts";
 import { unlinked } from "./outside-words.ts";
 
 describe("words from outside", () => {

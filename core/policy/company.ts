@@ -1,3 +1,5 @@
+import type { Attachment } from "../vocabulary.ts";
+
 /** Who the company is: what holds for all it does, and what nobody says again elsewhere. */
 export interface Company {
   readonly name: string;
@@ -11,6 +13,8 @@ export interface Company {
   readonly country: string;
   /** ISO 639-1, those leads are written to in. The first is taken where nobody knows better. */
   readonly languages: readonly string[];
+  /** The picture mails and forms carry on top; none when left out. */
+  readonly logo?: Attachment | null | undefined;
 }
 
 /** The language that holds where nobody knows better. */

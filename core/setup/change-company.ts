@@ -31,6 +31,16 @@ const CURRENCIES: ReadonlySet<string> = new Set(Intl.supportedValuesOf("currency
 export const isLanguage = (code: string): boolean =>
   /^[a-z]{2}$/.test(code) && LANGUAGE_NAMES.of(code) !== undefined;
 
+/** Pictures every mail program shows, and that run nothing. */
+export const LOGO_TYPES: ReadonlySet<string> = new Set([
+  "image/png",
+  "image/jpeg",
+  "image/gif",
+  "image/webp",
+]);
+/** The most a logo may weigh (bytes): it goes to every phone that opens a mail. */
+const MOST_LOGO = 500_000;
+
 /** Change who the company is. Numbers are kept in E.164, sites without their protocol. */
 export function changeCompany(setup: Setup, { company, sites, teamChat }: CompanyChange): Changed {
   const name = company.name.trim();
@@ -64,6 +74,14 @@ export function changeCompany(setup: Setup, { company, sites, teamChat }: Compan
       "No such language",
       unknown ? `“${unknown}” is no language.` : "Choose one language at least.",
       "company.languages",
+    );
+  const { logo } = company;
+  if (logo && (!LOGO_TYPES.has(logo.type) || logo.size > MOST_LOGO))
+    return wrong(
+      "no-such-picture",
+      "Not a picture for this",
+      `“${logo.name}” can’t be the logo: a PNG, JPEG, GIF or WebP of 500 kB at most.`,
+      "company.logo",
     );
   const own = sites.map(siteOf);
   const at = own.indexOf(null);

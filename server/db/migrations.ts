@@ -11,6 +11,7 @@ import { doors } from "./migrations/009-doors.ts";
 import { tests } from "./migrations/010-tests.ts";
 import { stages } from "./migrations/011-stages.ts";
 import { conversations } from "./migrations/012-conversations.ts";
+import { letters } from "./migrations/013-letters.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -26,4 +27,5 @@ export const migrations: Record<string, Migration> = {
   "010-tests": tests,
   "011-stages": stages,
   "012-conversations": conversations,
+  "013-letters": letters,
 };

@@ -1,5 +1,6 @@
 import { asItLeaves } from "../../core/message/cards.ts";
-import { exchangeLinks, letterHtml, letterText } from "../../core/message/letter.ts";
+import { type Letter, letterHtml, letterText } from "../../core/message/letter.ts";
+import { exchangeLinks, exchanging } from "../../core/message/links.ts";
 import { BOOKING, LINK, type ManageLink, type TakeLink, TO_LEADS } from "../../core/message/outgoing.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import type { Attachment } from "../../core/vocabulary.ts";
@@ -27,6 +28,9 @@ export const goesToLead = ({ leadId, purpose }: Pick<Row, "leadId" | "purpose">)
 
 /** Messages nobody wrote that may be ended with one press. */
 const ENDABLE: ReadonlySet<string> = new Set(["first-reply", "slow"]);
+
+/** What is bold in a chat, as a letter writes it. */
+const fromChat = (body: string): string => body.replace(/^\*([^*\n]+)\*$/gm, "**$1**");
 
 /** The Message-ID a mail of ours carries. */
 export const mailIdOf = (
@@ -61,24 +65,31 @@ export function packer({ sql, links, files, setup, now }: Parts): (row: Row) => 
         ? links.lead(row.leadId!)
         : null;
     const toLead = goesToLead(row);
+    const isMail = row.channel === "email";
     const said = toLead ? row.body.replaceAll(BOOKING, () => links.booking(row.leadId!)) : row.body;
-    const written = toLead ? exchangeLinks(said, (to) => shorten(row, to)) : said;
+    const shortened = (to: string) => shorten(row, to);
+    const written = toLead && !isMail ? exchangeLinks(said, shortened) : said;
     // The last one: what stands before it may be words of somebody outside.
     const at = url ? written.lastIndexOf(LINK) : -1;
     const linked = url && at >= 0 ? written.slice(0, at) + url + written.slice(at + LINK.length) : written;
     const body = toLead ? linked : asItLeaves(linked, setup().policies.desk.zone, now());
-    const isMail = row.channel === "email";
-    const dressed = isMail;
     const unsubscribeUrl =
       isMail && row.leadId && ENDABLE.has(row.purpose) ? links.unsubscribe(row.leadId) : null;
-    const { name } = setup().policies.company;
+    const { name, logo } = setup().policies.company;
     const because = unsubscribeUrl ? `You get this because you contacted ${name}.` : null;
-    const letter = { company: name, body, unsubscribeUrl, because };
+    const letter: Letter = {
+      company: name,
+      body: toLead ? body : fromChat(body),
+      unsubscribeUrl,
+      because,
+      logo: logo ? links.page(`/logo/${logo.fileId}`) : null,
+      ...(toLead && { exchange: exchanging(shortened) }),
+    };
     const attachments = row.attachmentsJson ? (JSON.parse(row.attachmentsJson) as Attachment[]) : [];
     return {
       ...row,
-      body: dressed ? letterText(letter) : body,
-      html: dressed ? letterHtml(letter) : null,
+      body: isMail ? letterText(letter) : body,
+      html: isMail ? letterHtml(letter) : null,
       url,
       unsubscribeUrl,
       messageId: isMail ? mailIdOf(row, links) : null,

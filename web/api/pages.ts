@@ -11,6 +11,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/f/": "anybody",
   "/l/": "anybody",
   "/list": "leads.move",
+  "/logo/": "anybody",
   "/m/": "anybody",
   "/nothing-here": "anybody",
   "/parked": "leads.all",

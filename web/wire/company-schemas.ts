@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { PEEKED } from "../../core/import/table.ts";
 import { isZone } from "../../core/time/zone.ts";
+import { File } from "./answering-schemas.ts";
 import { line } from "./bounds.ts";
 
 /** The company, what it sells, where, and its words, as they cross the wire. */
@@ -14,6 +15,7 @@ export const SaveCompany = z.object({
     textLine: line.describe("The number texts come from, as it is dialled; empty for none"),
     currency: line.describe("ISO 4217"),
     country: line.describe("ISO 3166-1 alpha-2: numbers without a country are of this one"),
+    logo: File.nullish().describe("The picture mails and forms carry on top"),
     languages: z.array(line).max(30).describe("ISO 639-1; the first where nobody knows better"),
   }),
   sites: z.array(line).max(20).describe("The company’s own sites, as www.example.com"),

@@ -457,6 +457,7 @@ export const Me = z.object({
   zone: z.string().describe("Of their own hours"),
   draftWaits: z.boolean().describe("Whether rules wait to be published, for those who may"),
   firstSteps: z.number().describe("How many first steps are left, for those who may set up"),
+  linkLength: z.number().describe("How long a link is as texts carry it (characters)"),
   giveReasons: z.array(z.string()),
   closeReasons: z.array(z.string()),
   passReasons: z.array(z.string()),

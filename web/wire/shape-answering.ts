@@ -7,6 +7,7 @@ import type { Lead } from "../../core/lead/lead.ts";
 import { HEADINGS } from "../../core/message/cards.ts";
 import { letterHtml } from "../../core/message/letter.ts";
 import { mergeFields } from "../../core/message/merge-fields.ts";
+import { BOOKING } from "../../core/message/outgoing.ts";
 import { planReplies } from "../../core/message/reply.ts";
 import { restrain, whereabouts } from "../../core/message/restraint.ts";
 import { renderTemplate } from "../../core/message/template.ts";
@@ -148,12 +149,20 @@ export function tryTemplate(
   if (!text || faults.length > 0) return nothing;
   const one = { ...template, texts: { [language]: text } };
   const { subject, body } = renderTemplate(one, setup, { ...lead, facts: { ...lead.facts, language } }, me);
-  const { name } = setup.policies.company;
+  const { name, logo } = setup.policies.company;
+  const whole = body.replaceAll(BOOKING, () => desk.links.booking(lead.id));
   const html =
     template.channel === "email"
-      ? letterHtml({ company: name, body, unsubscribeUrl: null, because: null })
+      ? letterHtml({
+          company: name,
+          body: whole,
+          unsubscribeUrl: null,
+          because: null,
+          // Beside the letter it is shown in a frame that fetches nothing from elsewhere.
+          logo: logo ? desk.links.page(`/logo/${logo.fileId}`) : null,
+        })
       : null;
-  return { ...nothing, subject, body, html };
+  return { ...nothing, subject, body: whole, html };
 }
 
 /** A call as the bar shows it. */

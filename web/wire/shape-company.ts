@@ -10,7 +10,7 @@ import type * as wire from "./company-schemas.ts";
 export function toCompany({ setup }: Desk): wire.CompanySetup {
   const { company, sites, teamChat, desk } = setup.policies;
   return {
-    company: { ...company, languages: [...company.languages] },
+    company: { ...company, logo: company.logo ?? null, languages: [...company.languages] },
     sites: [...sites],
     teamChat,
     zone: desk.zone,

@@ -6,6 +6,7 @@ import { completeness } from "../../core/lead/completeness.ts";
 import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
 import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf, rungSince } from "../../core/lead/queue.ts";
+import { BOOKING } from "../../core/message/outgoing.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { BELLS, RUNGS } from "../../core/policy/bell-names.ts";
@@ -308,9 +309,17 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
           : [];
       });
       const undo = last && event.actId === last.actId && event.kind === last.shownOn ? last.what : null;
-      return { ...toEvent(event, setup), messages, undo };
+      return { ...shown(toEvent(event, setup), desk), messages, undo };
     }),
   };
+}
+
+/** A message as they got it: with the link to book a call where it stood. */
+function shown(event: wire.Event, desk: Desk): wire.Event {
+  const { body } = event.data;
+  if (event.kind !== "message-out" || typeof body !== "string" || !body.includes(BOOKING)) return event;
+  const booking = desk.links.booking(event.leadId);
+  return { ...event, data: { ...event.data, body: body.replaceAll(BOOKING, () => booking) } };
 }
 
 /** The leads that are joined to this one now, by its events. */

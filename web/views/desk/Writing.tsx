@@ -1,12 +1,13 @@
 import { useEffect, useRef, useState } from "react";
 import { readablePhone } from "../../../core/contact/readable-phone.ts";
 import { called } from "../../../core/lead/called.ts";
+import { exchangeLinks } from "../../../core/message/links.ts";
 import { plainer, segments } from "../../../core/message/segments.ts";
 import { clockTime, dayTime } from "../../../core/time/words.ts";
 import { call } from "../../live/api.ts";
 import { deskNow, useNow } from "../../live/clock.ts";
 import { useDraft } from "../../live/draft.ts";
-import { useAct } from "../../live/queries.ts";
+import { useAct, useMe } from "../../live/queries.ts";
 import { Attach, Attached } from "../../ui/Attach.tsx";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -182,7 +183,9 @@ export function Writing({ sheet, me, channel, onDone }: Props) {
 
 /** How many messages it is charged as, and what made it long. */
 export function Length({ text, onPlainer }: { readonly text: string; readonly onPlainer?: () => void }) {
-  const { parts, room, culprits, units } = segments(text);
+  const { data: me } = useMe();
+  const link = "x".repeat(me?.linkLength ?? 0);
+  const { parts, room, culprits, units } = segments(link ? exchangeLinks(text, () => link) : text);
   if (units === 0) return <span className={styles.counts}>Kept as you type.</span>;
   const helps = culprits.length > 0 && plainer(text) !== text;
   return (

@@ -1,9 +1,11 @@
+import { upload } from "../../../live/api.ts";
 import { useChoices, useCompany } from "../../../live/company-queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
 import { Area, Field } from "../../../ui/Field.tsx";
+import { useSay } from "../../../ui/Toasts.tsx";
 import type { CompanySetup, SaveCompany } from "../../../wire/company-schemas.ts";
 import { SaveBar } from "../SaveBar.tsx";
 import styles from "../Setup.module.css";
@@ -61,6 +63,7 @@ function Company() {
           onChange={(e) => setDraft({ ...draft, teamChat: e.target.value })}
         />
       </div>
+      <Logo logo={company.logo ?? null} onChange={(logo) => put({ logo })} />
       <p className={styles.quiet}>
         A source may answer from a line of its own. The team chat is the channel that hears of bells, as
         #leads.
@@ -118,6 +121,54 @@ function Company() {
         />
       )}
     </>
+  );
+}
+
+type LogoFile = NonNullable<SaveCompany["company"]["logo"]>;
+
+/** The picture mails and forms carry on top. */
+function Logo({
+  logo,
+  onChange,
+}: {
+  readonly logo: LogoFile | null;
+  readonly onChange: (logo: LogoFile | null) => void;
+}) {
+  const say = useSay();
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    try {
+      onChange(await upload("POST /files", file.name, file));
+    } catch (error) {
+      say.wrong(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <div className={styles.row}>
+      {logo && (
+        <img
+          src={`/api/v1/files/${logo.fileId}?name=${encodeURIComponent(logo.name)}`}
+          alt="The logo"
+          height={48}
+        />
+      )}
+      <label className={styles.file}>
+        {logo ? "Another logo" : "Add a logo"}
+        <input
+          type="file"
+          accept="image/png,image/jpeg,image/gif,image/webp"
+          onChange={(e) => {
+            void take(e.target.files?.[0]);
+            e.target.value = "";
+          }}
+        />
+      </label>
+      {logo && (
+        <Button look="bare" onClick={() => onChange(null)}>
+          Without a logo
+        </Button>
+      )}
+    </div>
   );
 }
 

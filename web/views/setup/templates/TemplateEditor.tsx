@@ -8,7 +8,8 @@ import { useChange, useTemplateVersions, useTriedTemplate } from "../../../live/
 import { Attach, Attached } from "../../../ui/Attach.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
-import { Area, Field } from "../../../ui/Field.tsx";
+import { Field } from "../../../ui/Field.tsx";
+import { type Inserting, LetterEditor, written } from "../../../ui/LetterEditor.tsx";
 import { Tabs } from "../../../ui/Tabs.tsx";
 import type { File as Kept, Template, TemplatesSetup } from "../../../wire/answering-schemas.ts";
 import { Length } from "../../desk/Writing.tsx";
@@ -21,6 +22,9 @@ interface Props {
   readonly onClose: () => void;
 }
 
+/** The same each time, so that the editor is told of no change where there is none. */
+const NO_FAULTS: readonly never[] = [];
+
 /** One template, written beside what it becomes. */
 export function TemplateEditor({ template, setup, onClose }: Props) {
   const editing = useEditing(`template:${template.id || template.channel}`, template);
@@ -31,20 +35,13 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
   const remove = useChange();
   const trial = useChange();
   const { data: tried } = useTriedTemplate(draft, language, leadId);
-  const body = useRef<HTMLTextAreaElement>(null);
+  const body = useRef<Inserting>(null);
   const text = draft.texts[language] ?? { body: "", ...(draft.channel === "email" && { subject: "" }) };
   const write = (change: Partial<typeof text>) =>
     setDraft({ ...draft, texts: { ...draft.texts, [language]: { ...text, ...change } } });
-  const faultOf = (part: string) => {
-    const fault = tried?.faults.find((f) => f.path === `texts.${language}.${part}`);
-    return fault && `${fault.message} (line ${fault.line}, column ${fault.column})`;
-  };
-  const insert = (written: string) => {
-    const at = body.current?.selectionStart ?? text.body.length;
-    const to = body.current?.selectionEnd ?? at;
-    write({ body: text.body.slice(0, at) + written + text.body.slice(to) });
-    body.current?.focus();
-  };
+  const faultsIn = (part: string) =>
+    tried?.faults.filter((f) => f.path === `texts.${language}.${part}`) ?? NO_FAULTS;
+  const insert = (written: string) => body.current?.insert(written);
   const attach = (files: readonly Kept[]) => setDraft({ ...draft, attachments: [...files] });
   return (
     <>
@@ -75,24 +72,26 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
             <Field
               label="Subject"
               value={text.subject ?? ""}
-              error={faultOf("subject")}
+              error={faultsIn("subject")[0]?.message}
               onChange={(e) => write({ subject: e.target.value })}
             />
           )}
-          <Area
+          <LetterEditor
+            key={language}
             ref={body}
             label={draft.channel === "email" ? "Letter" : "Text"}
-            rows={draft.channel === "email" ? 14 : 5}
+            letter={draft.channel === "email"}
             value={text.body}
-            error={faultOf("body")}
+            fields={setup.fields}
+            faults={faultsIn("body")}
             help={
               draft.channel === "email"
-                ? "An empty line begins a paragraph, “- ” a list, *stars* make strong; the address of a picture alone in its paragraph shows it. Other addresses of pages become links that tell when they are opened."
-                : "Addresses of pages become short links that tell when they are opened."
+                ? "Markdown: an empty line begins a paragraph, “- ” a list, **stars** make strong, [words](https://…) a link, ![](https://…) a picture. Links tell when they are opened. Two braces {{ complete fields by name."
+                : "Addresses of pages become short links that tell when they are opened. Two braces {{ complete fields by name."
             }
-            onChange={(e) => write({ body: e.target.value })}
+            onChange={(body) => write({ body })}
           />
-          <Insert setup={setup} onInsert={insert} />
+          <Insert setup={setup} letter={draft.channel === "email"} onInsert={insert} />
           {draft.channel === "email" && (
             <div className={styles.row}>
               <Attach files={draft.attachments ?? []} onChange={attach} />
@@ -185,9 +184,11 @@ export function TemplateEditor({ template, setup, onClose }: Props) {
 /** Fields and pieces, by name: nobody has to know how they are written. */
 function Insert({
   setup,
+  letter,
   onInsert,
 }: {
   readonly setup: TemplatesSetup;
+  readonly letter: boolean;
   readonly onInsert: (text: string) => void;
 }) {
   return (
@@ -197,12 +198,12 @@ function Insert({
         value=""
         options={[
           { value: "", label: "choose …" },
-          ...setup.fields.map(({ path, name, maybeEmpty }) => ({
-            value: maybeEmpty ? `{{ ${path} | default: '' }}` : `{{ ${path} }}`,
-            label: name,
+          ...setup.fields.map((field) => ({
+            value: letter && field.type === "link" ? `[Choose a time](${written(field)})` : written(field),
+            label: field.name,
           })),
         ]}
-        onChange={(written) => written && onInsert(written)}
+        onChange={(text) => text && onInsert(text)}
       />
       <Choice
         label="Insert a part that depends"
@@ -216,7 +217,7 @@ function Insert({
               label: `only with: ${name}`,
             })),
         ]}
-        onChange={(written) => written && onInsert(written)}
+        onChange={(text) => text && onInsert(text)}
       />
     </div>
   );
