@@ -136,7 +136,11 @@ it("stages are called as they are today, wherever one was kept, and what anybody
 it("reads letters of before as Markdown, in every version of the set-up, and leaves texts and what can’t be read alone", async () => {
   const native = await older("012-conversations");
   const letter = "Hi *Ana*,\n\nhttps://t.example/deck.jpg\n\n- *power*\n2 * 3 * 4";
-  const template = (channel: string) => ({ id: "t", channel, texts: { en: { subject: "*S*", body: letter } } });
+  const template = (channel: string) => ({
+    id: "t",
+    channel,
+    texts: { en: { subject: "*S*", body: letter } },
+  });
   const setup = { policies: { templates: [template("email"), template("text")], other: "*kept*" } };
   const insert = native.prepare("insert into setup (version, at, setupJson) values (?, 1, ?)");
   insert.run(1, JSON.stringify(setup));

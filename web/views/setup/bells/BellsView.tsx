@@ -2,6 +2,7 @@ import { RUNGS } from "../../../../core/policy/bell-names.ts";
 import type { RungAct } from "../../../../core/policy/bells.ts";
 import { useInAddress } from "../../../live/address.ts";
 import { useBells } from "../../../live/bells-queries.ts";
+import { freshId } from "../../../live/fresh-id.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
@@ -64,11 +65,9 @@ function newTarget(data: BellsSetup, draft: BellsDraft, key: string): Target | n
     minutes: mine[0]?.minutes ?? 60,
     clock: "desk",
     ladderId: mine[0]?.ladderId ?? draft.ladders[0]?.id ?? "",
-    off: mine.length > 0,
+    off: true,
   };
 }
-
-const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slice(2, 10)}`;
 
 function Bells() {
   const { data, error } = useBells();
@@ -301,6 +300,10 @@ function Kind({ kind, draft, sentences, onPut, onOpen }: KindProps) {
               sentence={sentences[target.id] ?? ""}
               onOpen={() => onOpen(target.id)}
               onSwitch={() => put(mine.map((t) => (t.id === target.id ? { ...t, off: !t.off } : t)))}
+              onCopy={() => {
+                const copy = { ...target, id: freshId("t"), name: `${target.name}, copy`, off: true };
+                put(mine.flatMap((t) => (t.id === target.id ? [t, copy] : [t])));
+              }}
               onRemove={() => put(mine.filter((t) => t.id !== target.id))}
             />
           ))}
@@ -316,10 +319,11 @@ interface RowProps {
   readonly sentence: string;
   readonly onOpen: () => void;
   readonly onSwitch: () => void;
+  readonly onCopy: () => void;
   readonly onRemove: () => void;
 }
 
-function TargetRow({ target, draft, sentence, onOpen, onSwitch, onRemove }: RowProps) {
+function TargetRow({ target, draft, sentence, onOpen, onSwitch, onCopy, onRemove }: RowProps) {
   const { grip, ...place } = useGrip(target.id, target.name);
   const ladder = draft.ladders.find((l) => l.id === target.ladderId)?.name ?? "no ladder";
   return (
@@ -342,6 +346,9 @@ function TargetRow({ target, draft, sentence, onOpen, onSwitch, onRemove }: RowP
           onClick={onSwitch}
         >
           {target.off ? "Switch on" : "Switch off"}
+        </Button>
+        <Button look="bare" aria-label={`Duplicate ${target.name}`} onClick={onCopy}>
+          Duplicate
         </Button>
         <Button look="bare" aria-label={`Remove ${target.name}`} onClick={onRemove}>
           Remove

@@ -1,17 +1,18 @@
 import { dayTime } from "../../../../core/time/words.ts";
+import { useInAddress } from "../../../live/address.ts";
 import { useParking } from "../../../live/bells-queries.ts";
 import { useNow } from "../../../live/clock.ts";
+import { freshId } from "../../../live/fresh-id.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
-import { Choice } from "../../../ui/Choice.tsx";
-import { ConditionEditor } from "../../../ui/ConditionEditor.tsx";
-import { Field } from "../../../ui/Field.tsx";
 import { Sortable, useGrip } from "../../../ui/Sortable.tsx";
 import type { ParkingSetup, SaveParking, SlowPlan, WakeRule } from "../../../wire/bells-schemas.ts";
 import { SaveBar } from "../SaveBar.tsx";
 import setup from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
+import { PlanEditor, planSentence } from "./PlanEditor.tsx";
+import { WakeEditor, wakeSentence } from "./WakeEditor.tsx";
 import styles from "./Waking.module.css";
 
 /** What happens to parked leads: slow plans, and the rules that bring them back. */
@@ -24,19 +25,56 @@ export function WakingView() {
 }
 
 const draftOf = ({ slowPlans, wakes }: ParkingSetup): SaveParking => ({ slowPlans, wakes });
-const freshId = (prefix: string) => `${prefix}_${Math.random().toString(36).slice(2, 10)}`;
+
+/** Stands for what is begun and not kept yet. */
+const NEW = "new";
+/** A new rule begins switched off, like every rule of the desk: nothing changes until somebody says so. */
+const NEW_RULE: WakeRule = {
+  id: NEW,
+  name: "New rule",
+  signals: ["reply"],
+  when: null,
+  does: "route",
+  tag: null,
+  calmHours: 0,
+  off: true,
+};
+const NEW_PLAN: SlowPlan = {
+  id: NEW,
+  name: "New slow plan",
+  everyDays: 30,
+  times: 0,
+  templateId: null,
+  lookAfterDays: 90,
+};
 
 function Waking() {
   const { data, error } = useParking();
   const save = useChange();
+  const [ruleId, openRule] = useInAddress("rule");
+  const [planId, openPlan] = useInAddress("plan");
   const [draft, setDraft] = useSetupDraft<SaveParking>("waking", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));
   const put = (part: Partial<SaveParking>) => setDraft({ ...draft, ...part });
-  const putRule = (rule: WakeRule) => put({ wakes: draft.wakes.map((w) => (w.id === rule.id ? rule : w)) });
-  const putPlan = (plan: SlowPlan) =>
-    put({ slowPlans: draft.slowPlans.map((p) => (p.id === plan.id ? plan : p)) });
+  // What is begun stands in the draft once it is kept: leaving it leaves nothing behind.
+  const putRule = (next: WakeRule) =>
+    put({
+      wakes:
+        next.id === NEW
+          ? [{ ...next, id: freshId("w") }, ...draft.wakes]
+          : draft.wakes.map((w) => (w.id === next.id ? next : w)),
+    });
+  const putPlan = (next: SlowPlan) =>
+    put({
+      slowPlans:
+        next.id === NEW
+          ? [...draft.slowPlans, { ...next, id: freshId("sp") }]
+          : draft.slowPlans.map((p) => (p.id === next.id ? next : p)),
+    });
+  const rule = draft.wakes.find((w) => w.id === ruleId) ?? (ruleId === NEW ? NEW_RULE : null);
+  const plan = draft.slowPlans.find((p) => p.id === planId) ?? (planId === NEW ? NEW_PLAN : null);
   return (
     <>
       <div className={setup.top}>
@@ -49,26 +87,7 @@ function Waking() {
       </p>
       <div className={setup.top}>
         <h2>What wakes them</h2>
-        <Button
-          onClick={() =>
-            put({
-              wakes: [
-                {
-                  id: freshId("w"),
-                  name: "New rule",
-                  signals: ["reply"],
-                  when: null,
-                  does: "route",
-                  tag: null,
-                  calmHours: 0,
-                },
-                ...draft.wakes,
-              ],
-            })
-          }
-        >
-          Add a rule
-        </Button>
+        <Button onClick={() => openRule(NEW)}>Add a rule</Button>
       </div>
       <Sortable
         items={draft.wakes}
@@ -78,11 +97,16 @@ function Waking() {
       >
         <ol className={styles.rules}>
           {draft.wakes.map((rule) => (
-            <Rule
+            <RuleRow
               key={rule.id}
               rule={rule}
               data={data}
+              onOpen={() => openRule(rule.id)}
               onChange={putRule}
+              onCopy={() => {
+                const copy = { ...rule, id: freshId("w"), name: `${rule.name}, copy`, off: true };
+                put({ wakes: draft.wakes.flatMap((w) => (w.id === rule.id ? [w, copy] : [w])) });
+              }}
               onRemove={() => put({ wakes: draft.wakes.filter((w) => w.id !== rule.id) })}
             />
           ))}
@@ -94,35 +118,27 @@ function Waking() {
       </p>
       <div className={setup.top}>
         <h2>Slow plans</h2>
-        <Button
-          onClick={() =>
-            put({
-              slowPlans: [
-                ...draft.slowPlans,
-                {
-                  id: freshId("sp"),
-                  name: "New slow plan",
-                  everyDays: 30,
-                  times: 0,
-                  templateId: null,
-                  lookAfterDays: 90,
-                },
-              ],
-            })
-          }
-        >
-          Add a plan
-        </Button>
+        <Button onClick={() => openPlan(NEW)}>Add a plan</Button>
       </div>
-      {draft.slowPlans.map((plan) => (
-        <Plan
-          key={plan.id}
-          plan={plan}
-          templates={data.templates}
-          onChange={putPlan}
-          onRemove={() => put({ slowPlans: draft.slowPlans.filter((p) => p.id !== plan.id) })}
-        />
-      ))}
+      <ul className={styles.rules}>
+        {draft.slowPlans.map((plan) => (
+          <li key={plan.id} className={styles.plan}>
+            <div>
+              <button type="button" className={setup.open} data-row onClick={() => openPlan(plan.id)}>
+                {plan.name}
+              </button>
+              <p className={setup.quiet}>{planSentence(plan, data)}</p>
+            </div>
+            <Button
+              look="bare"
+              aria-label={`Remove ${plan.name}`}
+              onClick={() => put({ slowPlans: draft.slowPlans.filter((p) => p.id !== plan.id) })}
+            >
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ul>
       {draft.slowPlans.length === 0 && (
         <p className={setup.quiet}>No slow plan: leads can only be parked without a next look.</p>
       )}
@@ -141,80 +157,57 @@ function Waking() {
           onDraft={setDraft}
         />
       )}
+      {rule && (
+        <WakeEditor
+          key={rule.id}
+          rule={rule}
+          data={data}
+          onKeep={(next) => {
+            putRule(next);
+            openRule(null);
+          }}
+          onClose={() => openRule(null)}
+        />
+      )}
+      {plan && (
+        <PlanEditor
+          key={plan.id}
+          plan={plan}
+          data={data}
+          onKeep={(next) => {
+            putPlan(next);
+            openPlan(null);
+          }}
+          onClose={() => openPlan(null)}
+        />
+      )}
     </>
   );
 }
 
-interface RuleProps {
+interface RowProps {
   readonly rule: WakeRule;
   readonly data: ParkingSetup;
+  readonly onOpen: () => void;
   readonly onChange: (rule: WakeRule) => void;
+  readonly onCopy: () => void;
   readonly onRemove: () => void;
 }
 
-const DOES = [
-  { value: "route", label: "is routed like new, with its history" },
-  { value: "former", label: "goes back to whoever had it, or to their cover" },
-  { value: "tell", label: "stays parked, and managers are told" },
-];
-
-function Rule({ rule, data, onChange, onRemove }: RuleProps) {
+function RuleRow({ rule, data, onOpen, onChange, onCopy, onRemove }: RowProps) {
   const { grip, ...place } = useGrip(rule.id, rule.name);
   const now = useNow();
   const fired = data.fired[rule.id];
   const said = (key: string) => data.signals.find((s) => s.key === key)?.said ?? key;
-  const put = (part: Partial<WakeRule>) => onChange({ ...rule, ...part });
   return (
-    <li className={styles.rule} {...place}>
+    <li className={rule.off ? `${styles.rule} ${styles.off}` : styles.rule} {...place}>
       {grip}
-      <div className={styles.body}>
-        <Field label="Name" value={rule.name} onChange={(e) => put({ name: e.target.value })} />
-        <div className={setup.row}>
-          <Choice
-            label="The lead"
-            value={rule.does}
-            options={DOES}
-            onChange={(does) => put({ does: does as WakeRule["does"] })}
-          />
-          <Field
-            label="Tag it (if you like)"
-            value={rule.tag ?? ""}
-            onChange={(e) => put({ tag: e.target.value || null })}
-          />
-          <Field
-            label="Not again within, hours"
-            type="number"
-            min={0}
-            value={rule.calmHours}
-            onChange={(e) => put({ calmHours: Number(e.target.value) })}
-          />
-        </div>
-        <div className={setup.row}>
-          {data.signals.map((s) => (
-            <label key={s.key} className={setup.check}>
-              <input
-                type="checkbox"
-                checked={rule.signals.includes(s.key)}
-                onChange={(e) =>
-                  put({
-                    signals: e.target.checked
-                      ? [...rule.signals, s.key]
-                      : rule.signals.filter((k) => k !== s.key),
-                  })
-                }
-              />
-              {s.said}
-            </label>
-          ))}
-        </div>
-        <details>
-          <summary>{rule.when ? "Only for some parked leads" : "For every parked lead"}</summary>
-          <ConditionEditor
-            condition={rule.when as Parameters<typeof ConditionEditor>[0]["condition"]}
-            catalogue={data.catalogue}
-            onChange={(when) => put({ when: when as WakeRule["when"] })}
-          />
-        </details>
+      <div>
+        <button type="button" className={setup.open} data-row onClick={onOpen}>
+          {rule.name}
+        </button>
+        {rule.off && " (switched off)"}
+        <p className={setup.quiet}>{wakeSentence(rule, data)}</p>
         {fired ? (
           <details>
             <summary>
@@ -238,67 +231,20 @@ function Rule({ rule, data, onChange, onRemove }: RuleProps) {
         <Button
           look="bare"
           aria-label={`${rule.off ? "Switch on" : "Switch off"} ${rule.name}`}
-          onClick={() => put({ off: !rule.off })}
+          onClick={() => {
+            const { off, ...on } = rule;
+            onChange(off ? on : { ...rule, off: true });
+          }}
         >
           {rule.off ? "Switch on" : "Switch off"}
+        </Button>
+        <Button look="bare" aria-label={`Duplicate ${rule.name}`} onClick={onCopy}>
+          Duplicate
         </Button>
         <Button look="bare" aria-label={`Remove ${rule.name}`} onClick={onRemove}>
           Remove
         </Button>
       </span>
     </li>
-  );
-}
-
-interface PlanProps {
-  readonly plan: SlowPlan;
-  readonly templates: ParkingSetup["templates"];
-  readonly onChange: (plan: SlowPlan) => void;
-  readonly onRemove: () => void;
-}
-
-function Plan({ plan, templates, onChange, onRemove }: PlanProps) {
-  const put = (part: Partial<SlowPlan>) => onChange({ ...plan, ...part });
-  return (
-    <div className={`${setup.ends} ${styles.plan}`}>
-      <Field label="Name" value={plan.name} onChange={(e) => put({ name: e.target.value })} />
-      <Choice
-        label="Sends"
-        value={plan.templateId ?? ""}
-        options={[
-          { value: "", label: "nothing" },
-          ...templates.map((t) => ({ value: t.id, label: `${t.name} (${t.channel})` })),
-        ]}
-        onChange={(id) => put({ templateId: id || null, times: id ? Math.max(1, plan.times) : 0 })}
-      />
-      {plan.templateId && (
-        <>
-          <Field
-            label="Every so many days"
-            type="number"
-            min={7}
-            value={plan.everyDays}
-            onChange={(e) => put({ everyDays: Number(e.target.value) })}
-          />
-          <Field
-            label="So often at most"
-            type="number"
-            min={1}
-            value={plan.times}
-            onChange={(e) => put({ times: Number(e.target.value) })}
-          />
-        </>
-      )}
-      <Field
-        label="A person looks again after, days"
-        type="number"
-        min={1}
-        value={plan.lookAfterDays}
-        onChange={(e) => put({ lookAfterDays: Number(e.target.value) })}
-      />
-      <Button look="bare" aria-label={`Remove ${plan.name}`} onClick={onRemove}>
-        Remove
-      </Button>
-    </div>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { dayTime } from "../../../../core/time/words.ts";
 import { useInAddress } from "../../../live/address.ts";
 import { useNow } from "../../../live/clock.ts";
+import { freshId } from "../../../live/fresh-id.ts";
 import { useRouting } from "../../../live/routing-queries.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
@@ -157,8 +158,6 @@ function Routing() {
   );
 }
 
-const freshId = () => `r_${Math.random().toString(36).slice(2, 10)}`;
-
 /** A rule that is begun: it stands in the draft once it is kept, so that leaving it leaves nothing behind. */
 function newRule(data: RoutingSetup, set: RuleSet): Rule {
   const group = data.groups[0];
@@ -173,7 +172,7 @@ function newRule(data: RoutingSetup, set: RuleSet): Rule {
 /** The rules with this one in its place; a new one comes first. */
 function withRule(rules: readonly Rule[], rule: Rule): Rule[] {
   return rule.id === "new"
-    ? [{ ...rule, id: freshId() }, ...rules]
+    ? [{ ...rule, id: freshId("r") }, ...rules]
     : rules.map((r) => (r.id === rule.id ? rule : r));
 }
 
@@ -218,7 +217,7 @@ function Rules({ data, set, onKeep, onOpen }: RulesProps) {
     const at = set.rules.indexOf(rule);
     const twin = {
       ...structuredClone(rule),
-      id: freshId(),
+      id: freshId("r"),
       name: `${rule.name}, copy`,
       off: true,
     };
