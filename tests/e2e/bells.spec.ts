@@ -116,6 +116,8 @@ test.describe("the manager’s list", () => {
     await bar.getByRole("button", { name: "Give to…" }).click();
     const dialog = page.getByRole("dialog", { name: "Give to whom? (2)" });
     await dialog.getByLabel("Person or group").selectOption("p_noor");
+    await expect(dialog.getByRole("button", { name: "Give", exact: true })).toBeDisabled();
+    await dialog.getByRole("button", { name: "Has more time today" }).click();
     await dialog.getByRole("button", { name: "Give", exact: true }).click();
     await expect(page.getByText("2 leads given to Noor Castellanos.")).toBeVisible();
     await expect(rung).toContainText("with Noor Castellanos");

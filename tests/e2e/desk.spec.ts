@@ -46,8 +46,15 @@ test.describe("the Desk on the demo's morning", () => {
     await page.keyboard.type("fourcade");
     await page.getByRole("option").filter({ hasText: "Anneliese Fourcade" }).click();
     await expect(page.getByRole("heading", { level: 1 })).toHaveText("Anneliese Fourcade");
+    // In short, and with everything the desk did in between.
+    await page.getByRole("log").getByRole("button", { name: "why" }).last().click();
+    await expect(page.getByText("their turn in Lodges").first()).toBeVisible();
+    await expect(page.locator("[data-kind=bell-started]")).toHaveCount(0);
+    await page.getByRole("radio", { name: "everything" }).check();
+    await expect(page.locator("[data-kind=bell-started]")).toBeVisible();
     await page.locator("[data-kind=offered]").first().getByRole("button", { name: "why" }).click();
-    await expect(page.getByText("their turn in Lodges")).toBeVisible();
+    await page.reload();
+    await expect(page.getByRole("radio", { name: "everything" })).toBeChecked();
   });
 
   test("the facts of a lead stand under their own tab", async ({ page, demo }) => {
@@ -125,7 +132,9 @@ test.describe("working a lead", () => {
     await expect(page.getByTestId("now-line")).toContainText("Ines Okafor has it");
     await page.keyboard.press("g");
     await page.getByLabel("Person or group").selectOption({ label: "Noor Castellanos, 0 open" });
-    await page.getByLabel("Reason").fill("Speaks Spanish");
+    await expect(page.getByRole("button", { name: "Give", exact: true })).toBeDisabled();
+    await page.getByRole("button", { name: "Speaks their language" }).click();
+    await page.getByLabel(/^Why/).fill("Speaks Spanish");
     await page.getByRole("button", { name: "Give", exact: true }).click();
     await expect(page.locator("[data-kind=given]")).toContainText("Speaks Spanish");
     await page.keyboard.press("p");

@@ -269,7 +269,8 @@ test("all open leads of somebody are moved, however many, and taken back in one 
   const dialog = page.getByRole("dialog");
   await dialog.getByLabel("Person or group").selectOption("p_sol");
   await dialog.getByLabel(`All ${many} open leads of Mara Whitehorse, not this one alone`).check();
-  await dialog.getByRole("button", { name: "Give" }).click();
+  await dialog.getByLabel(/^Why/).fill("Leaves on Friday");
+  await dialog.getByRole("button", { name: "Give", exact: true }).click();
   await expect(page.getByText(`${many} leads of Mara Whitehorse are with Sol Petrakis.`)).toBeVisible();
   const open = async (id: string) =>
     ((await empty.api.get("/people")).body.items as { id: string; openLeads: number }[]).find(

@@ -7,7 +7,7 @@ import {
   useInteractions,
   useRole,
 } from "@floating-ui/react";
-import { type ReactNode, useCallback, useId } from "react";
+import { type ReactNode, useCallback, useEffect, useId, useState } from "react";
 import { Button } from "./Button.tsx";
 import styles from "./Dialog.module.css";
 
@@ -26,6 +26,14 @@ const FIRST =
 /** Something that must be finished or closed before going on; keeps the focus, closes on Escape. */
 export function Dialog({ title, onClose, children, as = "dialog", onKeyDown }: Props) {
   const id = useId();
+  // Whatever had the focus has it again, where it is still there: whoever works by keys goes on from where they were.
+  const [opener] = useState(() => document.activeElement);
+  useEffect(() => {
+    return () => {
+      if (opener instanceof HTMLElement && opener.isConnected && document.activeElement === document.body)
+        opener.focus();
+    };
+  }, [opener]);
   const { refs, context } = useFloating({ open: true, onOpenChange: (open) => !open && onClose() });
   const { getFloatingProps } = useInteractions([
     useDismiss(context, { outsidePressEvent: "mousedown" }),
@@ -38,7 +46,7 @@ export function Dialog({ title, onClose, children, as = "dialog", onKeyDown }: P
   return (
     <FloatingPortal>
       <FloatingOverlay lockScroll className={as === "drawer" ? styles.veilDrawer : styles.veil}>
-        <FloatingFocusManager context={context} initialFocus={-1}>
+        <FloatingFocusManager context={context} initialFocus={-1} returnFocus={false}>
           <div
             ref={refs.setFloating}
             className={

@@ -1,7 +1,5 @@
 import {
   autoUpdate,
-  FloatingFocusManager,
-  FloatingPortal,
   flip,
   offset,
   shift,
@@ -37,10 +35,16 @@ export function Menu({ label, items }: Props) {
   const [open, setOpen] = useState(false);
   const [active, setActive] = useState<number | null>(null);
   const nodes = useRef<(HTMLElement | null)[]>([]);
+  const toButton = () => (refs.domReference.current as HTMLElement | null)?.focus();
   const { refs, floatingStyles, context } = useFloating({
     open,
-    onOpenChange: setOpen,
+    onOpenChange: (next, _event, reason) => {
+      setOpen(next);
+      if (reason === "escape-key") toButton();
+    },
     placement: "bottom-end",
+    // Beside its button in the page, where reading goes on; fixed, so that nothing around it cuts it off.
+    strategy: "fixed",
     whileElementsMounted: autoUpdate,
     middleware: [offset(4), flip(), shift({ padding: 8 })],
   });
@@ -52,56 +56,52 @@ export function Menu({ label, items }: Props) {
   ]);
   return (
     <>
-      <button
-        ref={refs.setReference}
-        type="button"
-        className={`${button.button} ${button.plain}`}
-        {...getReferenceProps()}
-      >
+      <button ref={refs.setReference} type="button" className={button.button} {...getReferenceProps()}>
         {label} ▾
       </button>
       {open && (
-        <FloatingPortal>
-          <FloatingFocusManager context={context} modal={false}>
-            <div
-              ref={refs.setFloating}
-              style={floatingStyles}
-              className={styles.menu}
-              role="menu"
-              aria-label={label}
-              {...getFloatingProps({
-                // What is pressed in here is for the menu: the keys of the view behind it rest.
-                onKeyDown: (event) => event.key !== "Escape" && event.stopPropagation(),
+        <div
+          ref={refs.setFloating}
+          style={floatingStyles}
+          className={styles.menu}
+          role="menu"
+          aria-label={label}
+          {...getFloatingProps({
+            // What is pressed in here is for the menu: the keys of the view behind it rest.
+            onKeyDown: (event) => {
+              if (event.key === "Tab") setOpen(false);
+              if (event.key !== "Escape") event.stopPropagation();
+            },
+          })}
+        >
+          {items.map((item, at) => (
+            <button
+              key={item.label}
+              ref={(node) => {
+                nodes.current[at] = node;
+              }}
+              type="button"
+              role="menuitem"
+              tabIndex={active === at ? 0 : -1}
+              disabled={item.disabled}
+              className={styles.item}
+              {...getItemProps({
+                onClick: () => {
+                  setOpen(false);
+                  // What it opens gives the focus back to where it came from.
+                  toButton();
+                  item.run();
+                },
               })}
             >
-              {items.map((item, at) => (
-                <button
-                  key={item.label}
-                  ref={(node) => {
-                    nodes.current[at] = node;
-                  }}
-                  type="button"
-                  role="menuitem"
-                  tabIndex={active === at ? 0 : -1}
-                  disabled={item.disabled}
-                  className={styles.item}
-                  {...getItemProps({
-                    onClick: () => {
-                      setOpen(false);
-                      item.run();
-                    },
-                  })}
-                >
-                  <span>
-                    {item.label}
-                    {item.hint && <small>{item.hint}</small>}
-                  </span>
-                  {item.shortcut && <KeyHint keys={item.shortcut} />}
-                </button>
-              ))}
-            </div>
-          </FloatingFocusManager>
-        </FloatingPortal>
+              <span>
+                {item.label}
+                {item.hint && <small>{item.hint}</small>}
+              </span>
+              {item.shortcut && <KeyHint keys={item.shortcut} />}
+            </button>
+          ))}
+        </div>
       )}
     </>
   );

@@ -60,6 +60,7 @@ export const HANDS = {
 
   /** `turnBack`: they have the turn again. */
   passed: event<{ readonly personId: string; readonly reason: string; readonly turnBack?: true }>({
+    talk: true,
     fold: (lead, { personId }) => ({
       ownerId: lead.ownerId === personId ? null : lead.ownerId,
       listed: null,
@@ -92,6 +93,7 @@ export const HANDS = {
     /** Where nobody gave it by hand. */
     readonly standby?: true;
   }>({
+    talk: true,
     undone: "the hand-off",
     fold: (lead, { to, coversFor, standby, steps }, { id, at }) => ({
       parked: null,

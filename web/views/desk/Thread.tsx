@@ -120,7 +120,9 @@ function Between({
         ))}
       </>
     );
-  return <Item item={main} leadId={leadId} zone={zone} after={fold} />;
+  // Why it came about is asked of the last decision, whatever came of it.
+  const why = main.why ?? items.findLast((i) => i.why)?.why;
+  return <Item item={{ ...main, ...(why && { why }) }} leadId={leadId} zone={zone} after={fold} />;
 }
 
 const text = (value: unknown) => (typeof value === "string" ? value : null);

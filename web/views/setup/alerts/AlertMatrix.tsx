@@ -3,6 +3,7 @@ import { notifying } from "../../../live/notify.ts";
 import { useMe } from "../../../live/queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useAlerts, useChange } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import type { AlertsSetup } from "../../../wire/answering-schemas.ts";
 import { SaveBar } from "../SaveBar.tsx";
@@ -49,7 +50,7 @@ export function AlertMatrix({ personId }: { readonly personId: string | null }) 
             {COLUMNS.map((w) => (
               <th key={w.key}>{w.name}</th>
             ))}
-            <th />
+            <ActsHead />
           </tr>
         </thead>
         <tbody className={styles.mid}>

@@ -1,6 +1,7 @@
 import { useProducts } from "../../../live/company-queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
 import { Field } from "../../../ui/Field.tsx";
@@ -60,7 +61,7 @@ function Products() {
               <th>Also called, separated by commas</th>
               <th>One sale, {data.currency}</th>
               <th>Used by</th>
-              <th />
+              <ActsHead />
             </tr>
           </thead>
           <tbody className={styles.mid}>

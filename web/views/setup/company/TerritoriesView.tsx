@@ -4,6 +4,7 @@ import { valueNames } from "../../../../core/policy/setup.ts";
 import { useChoices, useCompany, useTerritories } from "../../../live/company-queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
 import { useSay } from "../../../ui/Toasts.tsx";
@@ -105,7 +106,7 @@ function Territories() {
               <th>Told by</th>
               <th>Clock and language</th>
               <th>Used by</th>
-              <th />
+              <ActsHead />
             </tr>
           </thead>
           <tbody className={styles.mid}>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { FACTS } from "../../../../core/policy/mapping.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange, useFieldsSetup } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
 import { Field } from "../../../ui/Field.tsx";
@@ -78,7 +79,7 @@ function OwnFields({ draft, onChange }: Props) {
             <th>Holds</th>
             <th>Choices</th>
             <th>Asked before a lead is complete</th>
-            <th />
+            <ActsHead />
           </tr>
         </thead>
         <tbody className={styles.mid}>
@@ -211,7 +212,7 @@ function Weights({ draft, onChange }: Props) {
             <th>Fact</th>
             <th>Weight</th>
             <th className={styles.figure}>Share</th>
-            <th />
+            <ActsHead />
           </tr>
         </thead>
         <tbody className={styles.mid}>

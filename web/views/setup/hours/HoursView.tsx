@@ -3,6 +3,7 @@ import { call } from "../../../live/api.ts";
 import { useHours } from "../../../live/bells-queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
 import { Field } from "../../../ui/Field.tsx";
@@ -223,7 +224,7 @@ function Days({ draft, today, onChange }: DraftProps & { readonly today: string 
               <th>Date</th>
               <th>What it is</th>
               <th>Open</th>
-              <th />
+              <ActsHead />
             </tr>
           </thead>
           <tbody>

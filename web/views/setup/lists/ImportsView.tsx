@@ -3,6 +3,7 @@ import { useNow } from "../../../live/clock.ts";
 import { useQueue } from "../../../live/queries.ts";
 import { useKeptTyping } from "../../../live/setup-draft.ts";
 import { useChange, useImports } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
 import type { Import, ImportPreview } from "../../../wire/setup-schemas.ts";
@@ -60,7 +61,7 @@ function Before() {
             <th className={styles.figure}>New</th>
             <th className={styles.figure}>Known</th>
             <th className={styles.figure}>Refused</th>
-            <th />
+            <ActsHead />
           </tr>
         </thead>
         <tbody>

@@ -47,7 +47,7 @@ export function WhatTheyGet({ draft, setup, sourceId }: Props) {
           key={reply.channel}
           className={styles.gets}
           data-does={reply.does}
-          aria-label={`By ${reply.channel}`}
+          aria-label={`What they get by ${reply.channel}`}
         >
           <h3>
             By {reply.channel}

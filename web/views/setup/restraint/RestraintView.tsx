@@ -6,6 +6,7 @@ import { useCompany } from "../../../live/company-queries.ts";
 import { useQueue } from "../../../live/queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange, useRestraint, useSuppressed } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Area, Field } from "../../../ui/Field.tsx";
 import type { RestraintSetup } from "../../../wire/answering-schemas.ts";
@@ -211,7 +212,7 @@ function List() {
               <th>Number or address</th>
               <th>Since</th>
               <th>Why</th>
-              <th />
+              <ActsHead />
             </tr>
           </thead>
           <tbody className={styles.mid}>

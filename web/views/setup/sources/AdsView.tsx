@@ -1,4 +1,5 @@
 import { useAds, useChange } from "../../../live/setup-queries.ts";
+import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
 import styles from "../Setup.module.css";
@@ -57,7 +58,7 @@ function Accounts() {
               <thead>
                 <tr>
                   <th>Forms of the page {page.name}</th>
-                  <th />
+                  <ActsHead />
                 </tr>
               </thead>
               <tbody>
