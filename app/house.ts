@@ -174,7 +174,7 @@ async function furnish(
   { adsUrl, carrier, clocks, ready }: Furniture,
 ): Promise<Omit<House, "rehearsal" | "ways">> {
   const mail = await startReceiver(desk, { port: config.mailPort, host: config.host });
-  const ads = new AdConnector(desk, adsUrl);
+  const ads = new AdConnector(desk, adsUrl, new Sealer(folder ? config.data : null));
   const accounts = await Accounts.open(desk, config.url || origin);
   const dialer = new Dialer(desk, carrier);
   const upkeep = new Upkeep(desk, folder);

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { AdPlatform, startAdPlatform } from "../../standins/ad-platform.ts";
 import { NINE, testDesk } from "../../tests/support/desk.ts";
 import { MovableClock } from "../clock.ts";
+import { Sealer } from "../db/sealer.ts";
 import type { Desk } from "../desk.ts";
 import { AdConnector } from "./connector.ts";
 
@@ -15,14 +16,16 @@ let clock: MovableClock;
 let platform: AdPlatform;
 let stop: () => Promise<void>;
 let ads: AdConnector;
+let sealer: Sealer;
 
 beforeEach(async () => {
   clock = new MovableClock(NINE, { frozen: true });
   desk = await testDesk({ clock });
+  sealer = new Sealer(null);
   platform = new AdPlatform(() => clock.now());
   const started = await startAdPlatform(platform);
   stop = started.close;
-  ads = new AdConnector(desk, started.url);
+  ads = new AdConnector(desk, started.url, sealer);
 });
 afterEach(async () => {
   vi.useRealTimers();
@@ -141,7 +144,7 @@ describe("catching up", () => {
     await ads.catchUpAll();
     expect(health().failure).toBeNull();
     await connect();
-    const lost = new AdConnector(desk, "http://127.0.0.1:9");
+    const lost = new AdConnector(desk, "http://127.0.0.1:9", sealer);
     await lost.catchUpAll();
     expect(health().failure).toContain("does not answer");
     await ads.catchUpAll();
@@ -156,7 +159,7 @@ describe("a platform that answers oddly", () => {
   beforeEach(async () => {
     odd = createServer((_, response) => response.writeHead(says.status).end(says.body));
     await new Promise<void>((resolve) => odd.listen(0, "127.0.0.1", resolve));
-    asking = new AdConnector(desk, `http://127.0.0.1:${(odd.address() as AddressInfo).port}`);
+    asking = new AdConnector(desk, `http://127.0.0.1:${(odd.address() as AddressInfo).port}`, sealer);
   });
   afterEach(() => new Promise((resolve) => odd.close(resolve)));
 
@@ -168,5 +171,36 @@ describe("a platform that answers oddly", () => {
   ])("%i %s: said in words", async (status, body, words) => {
     says = { status, body };
     await expect(asking.accounts()).rejects.toThrow(words);
+  });
+});
+
+describe("an ad platform set up in the interface", () => {
+  it("is where somebody said, unless it was said when the desk was started; elsewhere means connecting again", async () => {
+    const own = new AdConnector(desk, null);
+    expect([own.address, own.missing]).toEqual([null, expect.stringContaining("No ad platform is set up")]);
+    own.setAddress("http://127.0.0.1:9");
+    expect([own.address, own.missing]).toEqual([{ url: "http://127.0.0.1:9", from: "set-up" }, null]);
+    expect(ads.address?.from).toBe("environment");
+    await connect();
+    ads.setAddress("http://127.0.0.1:8");
+    expect(ads.connected).toBe(false);
+  });
+  it("says who connected it and since when, keeps its token sealed, and forgets it when disconnected", async () => {
+    expect(ads.since).toBeNull();
+    const state = stateOf(ads.authorizeUrl("http://desk.example.com/setup/ads"));
+    await ads.connect(platform.allow(), state, "p_oskar");
+    expect(ads.since).toEqual({ by: "p_oskar", at: NINE });
+    const kept = desk.sql.all(desk.sql.q.selectFrom("secrets").selectAll());
+    expect(kept.map((k) => k.name)).toContain("ads-token-sealed");
+    expect(kept.map((k) => k.name)).not.toContain("ads-token");
+    ads.disconnect();
+    expect([ads.connected, ads.since]).toEqual([false, null]);
+    await expect(ads.accounts()).rejects.toThrow("connect again");
+  });
+  it("connected before tokens were sealed stays connected, and is sealed from then on", async () => {
+    desk.kept.keepSecret("ads-token", "an open token");
+    const after = new AdConnector(desk, "http://127.0.0.1:9", sealer);
+    expect([after.connected, desk.kept.secret("ads-token")]).toEqual([true, null]);
+    expect(sealer.open(desk.kept.secret("ads-token-sealed")!)).toBe("an open token");
   });
 });

@@ -1,6 +1,7 @@
 import { randomBytes } from "node:crypto";
 import { z } from "zod";
 import type { Source } from "../../core/policy/source.ts";
+import { Sealer } from "../db/sealer.ts";
 import type { Desk } from "../desk.ts";
 
 const Question = z.object({ field: z.string(), label: z.string() });
@@ -28,7 +29,15 @@ export type AdFormDetails = z.infer<typeof Form>;
 /** The platform could not be asked, in words for a person. */
 export class NotConnected extends Error {}
 
-const TOKEN = "ads-token";
+/** Under which names it is kept what was entered and given: all of it sealed. */
+const TOKEN = "ads-token-sealed";
+const ADDRESS = "ads-url-sealed";
+/** By whom it was connected, and when. */
+const CONNECTED = "ads-connected";
+/** Where the token lay before it was sealed. */
+const UNSEALED = "ads-token";
+
+const Since = z.object({ by: z.string().nullable(), at: z.number() });
 /** How far back before the last time a catch-up looks (ms): what was on its way to the platform's record just then. */
 const OVERLAP = 3_600_000;
 const HOW_LONG = 10_000;
@@ -43,14 +52,57 @@ const MOST_STATES = 100;
  */
 export class AdConnector {
   readonly #desk: Desk;
-  readonly #base: string | null;
+  readonly #started: string | null;
+  readonly #sealer: Sealer;
   readonly #states = new Map<string, number>();
   #handle: NodeJS.Timeout | null = null;
 
-  /** `base` is the platform's address; null when none is set up. */
-  constructor(desk: Desk, base: string | null) {
+  /** `started` is the platform's address as said when the desk was started, which goes before what is entered; null for none. */
+  constructor(desk: Desk, started: string | null, sealer: Sealer = new Sealer(null)) {
     this.#desk = desk;
-    this.#base = base;
+    this.#started = started;
+    this.#sealer = sealer;
+    const open = desk.kept.secret(UNSEALED);
+    if (open !== null) {
+      this.#keep(TOKEN, open);
+      desk.kept.dropSecret(UNSEALED);
+    }
+  }
+
+  #keep(name: string, value: string): void {
+    this.#desk.kept.keepSecret(name, this.#sealer.seal(value));
+  }
+
+  #kept(name: string): string | null {
+    const sealed = this.#desk.kept.secret(name);
+    return sealed === null ? null : this.#sealer.open(sealed);
+  }
+
+  /** Where the platform is, and who said so; null when nobody has. */
+  get address(): { readonly url: string; readonly from: "environment" | "set-up" } | null {
+    if (this.#started) return { url: this.#started, from: "environment" };
+    const url = this.#kept(ADDRESS);
+    return url === null ? null : { url, from: "set-up" };
+  }
+
+  /** Say where the platform is; null for nowhere any more. Whoever was connected elsewhere is not connected here. */
+  setAddress(url: string | null): void {
+    if (this.#kept(ADDRESS) === url) return;
+    if (url === null) this.#desk.kept.dropSecret(ADDRESS);
+    else this.#keep(ADDRESS, url);
+    this.disconnect();
+  }
+
+  /** By whom it was connected, and when (epoch ms); null while it is not, or when that was not kept yet. */
+  get since(): z.infer<typeof Since> | null {
+    const kept = this.connected ? this.#desk.kept.secret(CONNECTED) : null;
+    return kept === null ? null : (Since.safeParse(JSON.parse(kept)).data ?? null);
+  }
+
+  /** Forget the token: nothing is asked of the platform any more. What it delivers is still taken. */
+  disconnect(): void {
+    this.#desk.kept.dropSecret(TOKEN);
+    this.#desk.kept.dropSecret(CONNECTED);
   }
 
   /** Fetch what was missed now, and now and then from now on. */
@@ -65,19 +117,20 @@ export class AdConnector {
   }
 
   get connected(): boolean {
-    return this.#desk.kept.secret(TOKEN) !== null;
+    return this.#kept(TOKEN) !== null;
   }
 
   /** What is missing before a platform can be asked anything, in words; null when nothing is. */
   get missing(): string | null {
-    return this.#base === null
-      ? "No ad platform is set up: give KITEBELL_ADS_URL when starting Kite Bell."
+    return this.address === null
+      ? "No ad platform is set up: an administrator enters its address here, or KITEBELL_ADS_URL gives it when Kite Bell is started."
       : null;
   }
 
   #address(): string {
-    if (this.#base === null) throw new NotConnected(this.missing ?? "");
-    return this.#base;
+    const { address } = this;
+    if (address === null) throw new NotConnected(this.missing ?? "");
+    return address.url;
   }
 
   /** Where to send a person who wants to connect. */
@@ -93,7 +146,7 @@ export class AdConnector {
   }
 
   /** They came back with a code: exchange it for a token and keep it. */
-  async connect(code: string, state: string): Promise<void> {
+  async connect(code: string, state: string, by: string | null = null): Promise<void> {
     const begun = this.#states.get(state);
     this.#states.delete(state);
     if (begun === undefined || Date.now() - begun > 900_000)
@@ -101,7 +154,9 @@ export class AdConnector {
         "This sign-in was not begun here, or it took more than 15 minutes. Connect again.",
       );
     const { access_token } = await this.#ask("/token", z.object({ access_token: z.string() }), { code });
-    this.#desk.kept.keepSecret(TOKEN, access_token);
+    this.#keep(TOKEN, access_token);
+    this.#desk.kept.keepSecret(CONNECTED, JSON.stringify({ by, at: this.#desk.clock.now() }));
+    this.#desk.office.audit(by, "connected the ad platform");
   }
 
   async #ask<T>(
@@ -110,7 +165,7 @@ export class AdConnector {
     body?: object,
     method = body ? "POST" : "GET",
   ): Promise<T> {
-    const token = this.#desk.kept.secret(TOKEN);
+    const token = this.#kept(TOKEN);
     const address = new URL(path, this.#address());
     let response: Response;
     try {

@@ -97,6 +97,17 @@ export const INTAKE = defineCalls({
     said: "Where to sign in at the ad platform",
     answer: z.object({ url: z.string() }),
   },
+  "POST /ads/platform": {
+    needs: "access",
+    said: "Say where the ad platform is",
+    body: setup.PutAds,
+    answer: z.object({}),
+  },
+  "POST /ads/disconnect": {
+    needs: "setup.change",
+    said: "Forget what the ad platform let us do; sources stay",
+    answer: z.object({}),
+  },
   "POST /ads/forms": {
     needs: "setup.change",
     said: "Connect one form of the ad platform",

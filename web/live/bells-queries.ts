@@ -110,7 +110,9 @@ export function useActMany(): (act: ActMany, done: string) => Promise<void> {
       say.done(`${leads(back.done.length)} as before. ${stay}`.trim());
       void client.invalidateQueries();
     };
-    if (acted.length > 0) say.done(`${leads(acted.length)} ${done}. ${stayed}`.trim(), () => void undo());
+    // Whoever was woken is offered to somebody by now: that is not taken back.
+    const back = act.do === "wake" ? undefined : () => void undo();
+    if (acted.length > 0) say.done(`${leads(acted.length)} ${done}. ${stayed}`.trim(), back);
     else say.wrong(stayed);
     void client.invalidateQueries();
   };

@@ -48,23 +48,47 @@ interface Props {
 export const written = ({ path, maybeEmpty }: EditorField): string =>
   maybeEmpty ? `{{ ${path} | default: '' }}` : `{{ ${path} }}`;
 
+/** How well a field fits what is typed: its name from the beginning, its path so, anything else. */
+const place = ({ name, path }: EditorField, typed: string): number =>
+  name.toLowerCase().startsWith(typed) ? 0 : path.startsWith(typed) ? 1 : 2;
+
 /** Fields by name, as soon as braces are opened. */
 function completions(context: CompletionContext, fields: readonly EditorField[]) {
   const before = context.matchBefore(/\{\{\s{0,9}[\p{L}\d_. ]{0,60}$/u);
   if (!before) return null;
+  const typed = before.text.slice(2).trim().toLowerCase();
   const closed = context.state.sliceDoc(context.pos, context.pos + 9).match(/^[\s\w.]*\}\}/)?.[0] ?? "";
   return {
     from: before.from,
     to: context.pos + closed.length,
     filter: false,
     options: fields
-      .filter(({ path, name }) => {
-        const typed = before.text.slice(2).trim().toLowerCase();
-        return name.toLowerCase().includes(typed) || path.includes(typed);
-      })
+      .filter(({ path, name }) => name.toLowerCase().includes(typed) || path.includes(typed))
+      .sort((a, b) => place(a, typed) - place(b, typed))
       .map((field): Completion => ({ label: field.name, detail: field.path, apply: written(field) })),
   };
 }
+
+/** The editor in the dress of the desk. */
+const LOOK = EditorView.theme({
+  "&": { color: "var(--ink)", minHeight: "inherit" },
+  "&.cm-focused": { outline: "none" },
+  ".cm-scroller": { font: "15px / 22px var(--text)", minHeight: "inherit" },
+  ".cm-content": { padding: "8px 4px", caretColor: "var(--ink)" },
+  ".cm-cursor": { borderLeftColor: "var(--ink)" },
+  ".cm-gutters": { border: "0", background: "none" },
+  ".cm-placeholder": { color: "var(--ink-2)" },
+  ".cm-tooltip": {
+    border: "1px solid var(--rule-strong)",
+    borderRadius: "var(--radius)",
+    background: "var(--sheet)",
+    color: "var(--ink)",
+    boxShadow: "var(--float)",
+  },
+  ".cm-tooltip.cm-tooltip-autocomplete > ul > li": { padding: "3px 8px", font: "14px / 20px var(--text)" },
+  ".cm-tooltip-autocomplete ul li[aria-selected]": { background: "var(--chosen)", color: "var(--ink)" },
+  ".cm-completionDetail": { color: "var(--ink-2)" },
+});
 
 /** An editor for letters and texts: Markdown where it is one, merge fields completed by name, faults marked where they are. */
 export function LetterEditor({ label, value, onChange, fields, faults, help, letter, ref }: Props) {
@@ -84,16 +108,25 @@ export function LetterEditor({ label, value, onChange, fields, faults, help, let
   }));
   // biome-ignore lint/correctness/useExhaustiveDependencies: what it is given afterwards is brought to it below
   useEffect(() => {
+    const host = box.current!;
+    // In a root of its own: there its styles need no exception to what pages here may run and wear.
+    const root = host.shadowRoot ?? host.attachShadow({ mode: "open" });
     const editor = new EditorView({
-      parent: box.current!,
+      parent: root,
+      root,
       state: EditorState.create({
         doc: value,
         extensions: [
           history(),
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap]),
-          autocompletion({ override: [(context) => completions(context, newest.current.fields)] }),
+          autocompletion({
+            override: [(context) => completions(context, newest.current.fields)],
+            // Whoever types fast and presses Enter means what they saw.
+            interactionDelay: 0,
+          }),
           lintGutter(),
           EditorView.lineWrapping,
+          LOOK,
           ...(letter ? [markdown()] : []),
           placeholder(letter ? "Hello {{ lead.first_name }}," : ""),
           EditorView.contentAttributes.of({

@@ -273,7 +273,10 @@ export const CallIn = z.object({
   seconds: z.number().min(0).default(0),
 });
 
+export const PutAds = z.object({ url: line.nullable() });
 export const Ads = z.object({
+  address: z.object({ url: z.string(), from: z.enum(["environment", "set-up"]) }).nullable(),
+  since: z.object({ at: time, by: z.string() }).nullable().describe("Who connected it, and when"),
   connected: z.boolean(),
   problem: z.string().nullable(),
   accounts: z.array(
@@ -308,3 +311,4 @@ export type OwnField = z.infer<typeof OwnField>;
 export type ImportPreview = z.infer<typeof ImportPreview>;
 export type ImportCheck = z.infer<typeof ImportCheck>;
 export type Import = z.infer<typeof Import>;
+export type Ads = z.infer<typeof Ads>;

@@ -11,6 +11,7 @@ import { Field } from "../../ui/Field.tsx";
 import type { Access } from "../../wire/access-schemas.ts";
 import setup from "../setup/Setup.module.css";
 import { SetupFrame } from "../setup/SetupFrame.tsx";
+import { RolesTable } from "./RolesTable.tsx";
 
 /** Who can sign in, what each role may do, and the keys of other programs. */
 export function AccessView() {
@@ -33,7 +34,7 @@ function Accesses() {
         what they may do.
       </p>
       <Accounts people={data.people} />
-      <Roles data={data} />
+      <Roles />
       <Keys data={data} />
     </>
   );
@@ -114,34 +115,11 @@ function Accounts({ people }: { readonly people: Access["people"] }) {
   );
 }
 
-function Roles({ data }: { readonly data: Access }) {
+function Roles() {
   return (
     <>
       <h2>What each role may do</h2>
-      <div className={setup.scroll}>
-        <table className={setup.table}>
-          <thead>
-            <tr>
-              <th>Right</th>
-              {data.roles.map(({ role }) => (
-                <th key={role}>{role}</th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {data.rights.map(({ key, said }) => (
-              <tr key={key}>
-                <td>{said}</td>
-                {data.roles.map(({ role, rights }) => (
-                  <td key={role}>
-                    {rights.includes(key) ? "◆ yes" : <span className={setup.quiet}>◇ no</span>}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <RolesTable />
     </>
   );
 }

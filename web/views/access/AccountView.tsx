@@ -14,6 +14,7 @@ import type { Me } from "../../wire/schemas.ts";
 import { AlertMatrix, Browser } from "../setup/alerts/AlertMatrix.tsx";
 import setup from "../setup/Setup.module.css";
 import { DutyDialog } from "./DutyDialog.tsx";
+import { RolesTable } from "./RolesTable.tsx";
 
 /** One's own account: on or off duty, where one is signed in, one's password. */
 export function AccountView() {
@@ -68,6 +69,10 @@ function Account() {
             <li key={right}>{RIGHTS[right]}</li>
           ))}
       </ul>
+      <details>
+        <summary>What each role may do</summary>
+        <RolesTable />
+      </details>
       <Sessions />
       <Password />
       <p className={setup.row}>

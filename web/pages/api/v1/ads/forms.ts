@@ -5,7 +5,7 @@ import { toSourceRow } from "../../../../wire/shape-setup.ts";
 
 /** Connect one form: a draft source with its questions mapped by name, and deliveries signed from now on. */
 export const POST = serve("POST /ads/forms", async ({ desk, me, body, context }) => {
-  const { ads, origin } = context.locals;
+  const { ads, origin, publicUrl, rehearsal } = context.locals;
   try {
     const account = (await ads.accounts()).find((a) => a.id === body.accountId);
     const page = account?.pages.find((p) => p.forms.some((f) => f.id === body.formId));
@@ -26,7 +26,9 @@ export const POST = serve("POST /ads/forms", async ({ desk, me, body, context })
     const mapping = guessMapping([sample], desk.setup.policies);
     const tried = connectAdForm(desk.setup, { id: desk.newId("src"), adForm, secret: "", mapping });
     if (!tried.ok) return refusal(tried.problem);
-    const secret = await ads.listen(form.id, `${origin}/api/v1/intake/${tried.source.key}`);
+    // The stand-in lives beside this desk; a real platform reaches it from outside.
+    const reached = rehearsal ? origin : publicUrl;
+    const secret = await ads.listen(form.id, `${reached}/api/v1/intake/${tried.source.key}`);
     const sources = tried.setup.sources.map((s) =>
       s.id === tried.source.id ? { ...s, signingSecret: secret } : s,
     );

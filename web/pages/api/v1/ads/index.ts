@@ -1,9 +1,16 @@
+import { nameOf } from "../../../../../core/policy/setup.ts";
 import { serve } from "../../../../api/endpoint.ts";
+import { iso } from "../../../../wire/shape.ts";
 
 /** How the connection to the ad platform stands: accounts, pages and forms by name, and which are sources already. */
 export const GET = serve("GET /ads", async ({ desk, context }) => {
   const { ads } = context.locals;
-  if (!ads.connected) return { connected: false, problem: null, accounts: [] };
+  const { since, address } = ads;
+  const stands = {
+    address,
+    since: since && { at: iso(since.at), by: since.by ? nameOf(desk.setup, since.by) : "somebody" },
+  };
+  if (!ads.connected) return { ...stands, connected: false, problem: null, accounts: [] };
   try {
     const sourceOf = (formId: string) =>
       desk.setup.sources.find((s) => s.adForm?.formId === formId)?.key ?? null;
@@ -11,8 +18,13 @@ export const GET = serve("GET /ads", async ({ desk, context }) => {
       ...a,
       pages: a.pages.map((p) => ({ ...p, forms: p.forms.map((f) => ({ ...f, source: sourceOf(f.id) })) })),
     }));
-    return { connected: true, problem: null, accounts };
+    return { ...stands, connected: true, problem: null, accounts };
   } catch (error) {
-    return { connected: true, problem: error instanceof Error ? error.message : String(error), accounts: [] };
+    return {
+      ...stands,
+      connected: true,
+      problem: error instanceof Error ? error.message : String(error),
+      accounts: [],
+    };
   }
 });
