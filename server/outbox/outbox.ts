@@ -183,7 +183,12 @@ export class Outbox {
     const next = this.#lately.nextFor(row, now);
     if (next > now) {
       const later = due.filter(goesWithOthers).map((r) => r.n);
-      sql.run(q.updateTable("outbox").set({ nextAt: next }).where("n", "in", later));
+      try {
+        sql.run(q.updateTable("outbox").set({ nextAt: next }).where("n", "in", later));
+      } catch (error) {
+        // Where that can't be written they are due still, and looked at again in a second.
+        this.#parts.log.error({ err: error }, "alerts could not be put off by a minute");
+      }
       return [];
     }
     this.#lately.went(row, now);
