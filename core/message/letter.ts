@@ -49,7 +49,7 @@ markdown.linkify.set({ fuzzyLink: false, fuzzyEmail: false, fuzzyIP: false });
 markdown.validateLink = (url) => /^(https?:\/\/|mailto:|tel:)/i.test(url.trim());
 
 /** An address as it is read: without its protocol, and without what it ends with for machines. */
-const readable = (url: string) => url.replace(/^https?:\/\//, "").replace(/[?#].*$/, "");
+const readable = (url: string) => url.replace(/^https?:\/\//, "").split(/[?#]/, 1)[0] ?? "";
 
 /** The words of a letter as HTML. `exchange` gives each address that is opened another one; its words stay. */
 function bodyHtml(body: string, exchange: (url: string) => string): string {

@@ -13,20 +13,26 @@ import { QueueRow } from "./schemas.ts";
 const KIND = z.enum(["inquiry", ...OTHER_BELLS]);
 const clock = z.enum(["desk", "wall"]);
 
+/** Ten years: beyond them no calendar reaches. */
+const MOST_MINUTES = 5_256_000;
+
 export const Target = z.object({
   id: z.string().min(1),
   name: z.string(),
   about: z.enum(OTHER_BELLS).optional(),
   when: When.nullable(),
-  minutes: z.number("Give the minutes."),
+  minutes: z.number("Give the minutes.").max(MOST_MINUTES, "Ten years at most."),
   clock,
   zone: z.literal("lead").optional(),
   ladderId: z.string(),
   off: z.boolean().optional(),
 });
 export const Rung = z.object({
-  fraction: z.number("Say when, as a part of the target."),
-  plusMinutes: z.number("Give the minutes after the bell."),
+  fraction: z.number("Say when, as a part of the target.").max(1_000, "A thousand times at most."),
+  plusMinutes: z
+    .number("Give the minutes after the bell.")
+    .min(-MOST_MINUTES, "Ten years at most.")
+    .max(MOST_MINUTES, "Ten years at most."),
   act: z.enum(RUNG_ACTS),
   ways: z.array(z.enum(ALERT_WAYS)).optional(),
   groupId: z.string().optional(),
@@ -141,10 +147,10 @@ export const HolidayList = z.object({
 export const SlowPlan = z.object({
   id: z.string().min(1),
   name: z.string(),
-  everyDays: z.number("Give the days."),
+  everyDays: z.number("Give the days.").max(3_650, "Ten years at most."),
   times: z.number().int().min(0).max(60),
   templateId: z.string().nullable(),
-  lookAfterDays: z.number("Give the days."),
+  lookAfterDays: z.number("Give the days.").max(3_650, "Ten years at most."),
 });
 const SIGNAL = z.enum(Object.keys(SIGNALS) as [keyof typeof SIGNALS]);
 export const WakeRule = z.object({
@@ -154,7 +160,7 @@ export const WakeRule = z.object({
   when: When.nullable(),
   does: z.enum(["route", "former", "tell"]),
   tag: z.string().nullable(),
-  calmHours: z.number("Give the hours."),
+  calmHours: z.number("Give the hours.").max(87_600, "Ten years at most."),
   off: z.boolean().optional(),
 });
 export const SaveParking = z.object({

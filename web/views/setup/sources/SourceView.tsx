@@ -281,6 +281,13 @@ function Connection({ source }: { readonly source: SourceDetail }) {
             Post JSON, a form, ADF/XML or a contact card. The same submission id, or the same bytes within
             five minutes, is one inquiry.
           </p>
+          {source.channel === "chat" && (
+            <p className={styles.quiet}>
+              Each message with <code>conversation_id</code>, <code>message_id</code>, <code>message</code>{" "}
+              and what is known of who writes: <code>name</code>, <code>phone</code>, <code>email</code>. What
+              follows in the same conversation is the same lead’s.
+            </p>
+          )}
           <p className={styles.code}>POST {address}</p>
         </>
       )}
