@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { expect, expectAccessible, inquire, test } from "./fixtures.ts";
+import { expect, inquire, test } from "./fixtures.ts";
 
 /** What a coordinator sees at a glance and does day by day. */
 
@@ -130,7 +130,6 @@ test("changes are sentences with before and after, asked for by person, thing an
   await page.getByLabel("What", { exact: true }).fill("passing");
   await expect(entry("reasons for passing")).toBeVisible();
   await expect(page.getByText("person Noor Castellanos")).toHaveCount(0);
-  await expectAccessible(page);
 });
 
 test("parked leads are searched, sorted, parked until a day and woken by the dozen", async ({
@@ -171,7 +170,6 @@ test("parked leads are searched, sorted, parked until a day and woken by the doz
   await page.getByRole("button", { name: "Wake" }).click();
   await expect(names).toHaveText(["Ada Early"]);
   await expect(page.getByText("2 leads awake again.")).toBeVisible();
-  await expectAccessible(page);
 });
 
 test("an alert is written with merge fields, says what is wrong, and is what people get", async ({
