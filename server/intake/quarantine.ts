@@ -21,7 +21,6 @@ export class Quarantine {
   readonly #intake: Intake;
   readonly #payloads: PayloadReader;
   readonly #worker: InquiryWorker;
-
   readonly #office: Office;
 
   constructor(

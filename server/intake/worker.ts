@@ -45,7 +45,6 @@ export type Made =
 /** Works one inquiry after the other: understands it, finds whose it is, decides and commits. */
 export class InquiryWorker {
   readonly #engine: Engine;
-
   readonly #receipts: Receipts;
 
   constructor(engine: Engine, receipts: Receipts) {
@@ -55,7 +54,8 @@ export class InquiryWorker {
 
   /** Understand, match, decide and commit one inquiry. Call it inside a transaction. */
   work(inquiryId: string, source: Source, parsed: Parsed, manner: Manner = {}): Made {
-    const { looker, commit } = this.#engine;
+    const { looker } = this.#engine;
+    if (manner.corrected) return this.#takeCorrected(inquiryId, source, parsed, manner.corrected);
     const course = parsed.ok && parsed.mail?.report && this.#receipts.ofMail(parsed.mail.report);
     if (course) {
       const made = this.#decide([[course.leadId, course.decide]]);
@@ -69,7 +69,6 @@ export class InquiryWorker {
         };
       if (manner.held) return { reason: manner.held, held: true };
     }
-    if (manner.corrected) return this.#takeCorrected(inquiryId, source, manner.corrected, manner);
     if (!parsed.ok) return { reason: parsed.reason };
     const ours = manner.test || manner.insisted ? null : this.#fromOurs(inquiryId, source, parsed);
     if (ours) return ours;
@@ -94,10 +93,16 @@ export class InquiryWorker {
       manner,
       parsed.mail?.robot ?? null,
     );
+    return this.#withRest(made, source, parsed.fields, reply);
+  }
+
+  /** What is more of an inquiry than its facts: the conversation it begins, and what a call or a mail with files is besides. */
+  #withRest(made: Made, source: Source, fields: Fields, reply: Reply | null): Made {
     if ("reason" in made) return made;
+    const { looker, commit } = this.#engine;
     const { leadId } = made.plans[0]!;
-    this.#keepConversation(source, parsed.fields, leadId);
-    // A call or a mail with files from somebody new: the lead first, then what came with it.
+    this.#keepConversation(source, fields, leadId);
+    // The lead first, then what came with it.
     const then = reply?.also ? reply.decide(looker.look(leadId)) : null;
     if (!then?.ok || then.plan.events.length === 0) return made;
     return { plans: [...made.plans, then.plan], n: commit(then.plan) };
@@ -134,13 +139,16 @@ export class InquiryWorker {
   }
 
   /** What somebody has read and corrected is an inquiry of their word, whatever came and whatever spoke against it. */
-  #takeCorrected(inquiryId: string, source: Source, fields: Fields, manner: Manner): Made {
+  #takeCorrected(inquiryId: string, source: Source, parsed: Parsed, corrected: Fields): Made {
     const { looker } = this.#engine;
     const plain = { ...source, mapping: { ...source.mapping, fields: {}, joins: [] } };
-    const understood = understand(plain, looker.setup.policies, fields);
+    const understood = understand(plain, looker.setup.policies, corrected);
     if (!understood.ok) return { reason: understood.reason };
     const { facts } = understood;
-    return this.#receive(inquiryId, source, facts, this.#matchOf(facts, manner), manner);
+    const made = this.#receive(inquiryId, source, facts, this.#matchOf(facts, {}), {});
+    return parsed.ok
+      ? this.#withRest(made, source, parsed.fields, this.#replyOf(inquiryId, source, parsed))
+      : made;
   }
 
   /** The lead it surely belongs to. A test is no news of anybody's, even where whoever tests was a lead once. */

@@ -114,6 +114,16 @@ describe("a mail that comes back", () => {
     expect(kinds(leadId)).not.toContain("undelivered");
     expect(desk.looker.lead(leadId)?.replyWaiting).toBeNull();
   });
+  it("is delivered when its server says so, and not yet when it was only passed on", async () => {
+    const leadId = await answered("ana@example.com");
+    const says = (action: string) =>
+      report(got[0]!, (raw) => raw.replace("Action: failed", `Action: ${action}`));
+    await says("relayed");
+    expect(mailsOf(leadId)).toMatchObject([{ state: "sent" }]);
+    await says("delivered");
+    expect(mailsOf(leadId)).toMatchObject([{ state: "delivered", error: null }]);
+    expect(kinds(leadId)).not.toContain("undelivered");
+  });
   it("by somebody’s own making changes nothing: the Message-ID is ours alone to give", async () => {
     const leadId = await answered("ana@example.com");
     const forged = got[0]!.messageId.replace(/\.[\w-]{16}@/, ".AAAAAAAAAAAAAAAA@");

@@ -48,7 +48,8 @@ export class Receipts {
     );
     const row = mails.find((mail) => mailIdOf(mail, links) === about);
     const said = recipients.find((r) => r.action === "failed") ?? recipients[0];
-    if (!row || !said || said.action === "delayed") return null;
+    // Under way still, or handed to a server that reports nothing: neither is the end of it.
+    if (!row || (said?.action !== "failed" && said?.action !== "delivered")) return null;
     const course = this.#engine.courseOf(row, said.action === "failed" ? whyFailed(said) : null);
     return { ...course, leadId: looker.survivor(named) };
   }

@@ -91,4 +91,17 @@ describe("an inquiry in quarantine", () => {
     const both = await Promise.all([1, 2].map(() => api.post(`/quarantine/${id}/correct`, { fields })));
     expect(both.map((r) => r.status).sort()).toEqual([200, 404]);
   });
+  it("of a paused source is taken in by whoever corrects it, and a chat goes on as theirs", async () => {
+    const made = (await api.post("/sources", { name: "Chat held", channel: "chat" })).body;
+    await api.post(`/sources/${made.id}`, { state: "live" });
+    const say = (message: string) =>
+      api.post(`/intake/${made.key}`, { conversation_id: "c9", message_id: message, message, name: "Odile" });
+    const { inquiryId } = (await say("What is the price?")).body;
+    await api.post(`/sources/${made.id}`, { state: "paused" });
+    const fields = { name: "Odile", phone: "303-555-6110", message: "What is the price?" };
+    const taken = (await api.post(`/quarantine/${inquiryId}/correct`, { fields })).body;
+    expect(taken).toMatchObject({ quarantined: false });
+    await api.post(`/sources/${made.id}`, { state: "live" });
+    expect((await say("And with delivery?")).body.leadId).toBe(taken.leadId);
+  });
 });
