@@ -18,7 +18,7 @@ import { Pinned, Stops } from "./Pinned.tsx";
 import { Same } from "./Same.tsx";
 import styles from "./Sheet.module.css";
 import { Looks, Thread, useWholeThread } from "./Thread.tsx";
-import { HOW, lastSaid, nowLine } from "./words.ts";
+import { HOW, lastSaid, nowLine, wantsBeside } from "./words.ts";
 
 interface Props {
   readonly leadId: string | null;
@@ -171,7 +171,7 @@ function Said({ lead, zone }: { readonly lead: SheetData["lead"]; readonly zone:
           </small>{" "}
         </>
       )}
-      <span className={styles.about}>{lead.wants}</span>
+      <span className={styles.about}>{wantsBeside(lead)}</span>
     </p>
   );
 }

@@ -5,7 +5,7 @@ import { called } from "../../../core/lead/called.ts";
 import type { Person, QueueRow, ThreadItem } from "../../wire/schemas.ts";
 import { BELL, bunch, placeOnWire } from "./scale.ts";
 import { onceEach, talkOf } from "./talk.ts";
-import { lastSaid, nowLine, standing, urgency } from "./words.ts";
+import { lastSaid, nowLine, standing, urgency, wantsBeside } from "./words.ts";
 
 const NOW = Date.parse("2026-03-04T16:40:00Z");
 const ZONE = "America/Denver";
@@ -153,6 +153,17 @@ describe("what they said last", () => {
   ])("by %s, %j: %j", (how, text, line) =>
     expect(lastSaid(row({ said: { at: iso(0), how, text } }))).toBe(line),
   );
+});
+
+it("their first words are not said twice beside what they want", () => {
+  const facts = { ...row({}).facts, message: "Will it fit?" };
+  const wants = "Barrel sauna, “Will it fit?”";
+  const lead = (text: string | null) =>
+    row({ facts, wants, product: "Barrel sauna", said: { at: iso(0), how: "form", text } });
+  expect(wantsBeside(lead("Will it fit?"))).toBe("Barrel sauna");
+  expect(wantsBeside({ ...lead("Will it fit?"), product: null })).toBeNull();
+  expect(wantsBeside(lead("And the price?"))).toBe(wants);
+  expect(wantsBeside(lead(null))).toBe(wants);
 });
 
 describe("the thread", () => {

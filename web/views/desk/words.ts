@@ -109,6 +109,12 @@ export function lastSaid({ said }: Pick<QueueRow, "said">): string | null {
   return said.text?.replace(/\s+/g, " ").trim() || null;
 }
 
+/** What they want, beside the newest thing they said: their first words are not said twice. */
+export function wantsBeside({ said, facts, product, wants }: QueueRow): string | null {
+  const first = facts.message?.slice(0, said?.text?.length ?? 0);
+  return said?.text && first === said.text ? product : wants;
+}
+
 /** Who has it and how that stands: `offered to Mara, 0:48 to take`. */
 export function standing(row: QueueRow, people: readonly Person[], now: number): string {
   const { handOff, ownerId, listed } = row;
