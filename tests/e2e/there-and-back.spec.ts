@@ -324,3 +324,20 @@ test("the tab says what waits and what has rung; what is in quarantine is counte
   await page.getByRole("link", { name: "One inquiry waits in quarantine" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Quarantine");
 });
+
+test("what comes between the first look and the stream is not missed", async ({ page, empty }) => {
+  await inquire(empty, { name: "Here Before" });
+  let open = () => {};
+  const gate = new Promise<void>((resolve) => {
+    open = resolve;
+  });
+  await page.route("**/api/v1/live**", async (route) => {
+    await gate;
+    await route.continue();
+  });
+  await page.goto(empty.origin);
+  await expect(page.getByText("Here Before").first()).toBeVisible();
+  await inquire(empty, { name: "Fell Between" });
+  open();
+  await expect(page.getByText("Fell Between").first()).toBeVisible();
+});

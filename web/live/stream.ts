@@ -38,7 +38,9 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
 export function useStream(client: QueryClient): boolean {
   const [connected, setConnected] = useState(true);
   useEffect(() => {
-    const source = new EventSource("/api/v1/live");
+    // What has come since the page was made is told first: the view may have asked before it came.
+    const { event: after } = document.documentElement.dataset;
+    const source = new EventSource(after ? `/api/v1/live?after=${after}` : "/api/v1/live");
     let leads = new Set<string>();
     let waiting: ReturnType<typeof setTimeout> | undefined;
     const refresh = () => {
