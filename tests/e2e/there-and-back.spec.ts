@@ -336,8 +336,9 @@ test("what comes between the first look and the stream is not missed", async ({ 
     await route.continue();
   });
   await page.goto(empty.origin);
-  await expect(page.getByText("Here Before").first()).toBeVisible();
+  const queue = page.getByRole("region", { name: "Queue" });
+  await expect(queue.getByText("Here Before", { exact: true })).toBeVisible();
   await inquire(empty, { name: "Fell Between" });
   open();
-  await expect(page.getByText("Fell Between").first()).toBeVisible();
+  await expect(queue.getByText("Fell Between", { exact: true })).toBeVisible();
 });
