@@ -110,7 +110,7 @@ function noticed(world: World, signal: Signal, note: (draft: Draft) => void): De
   return draft.done();
 }
 
-/** What of a message of ours could not be delivered. */
+/** A message of ours that did not get through, and why. */
 export type Undelivered = EventData["undelivered"];
 
 /** A message of ours will never reach them: told to whoever has the lead, and nothing goes there on its own any more. */

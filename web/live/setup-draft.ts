@@ -90,7 +90,7 @@ export function useLeaving<T>(draft: T | null, set: (next: T | null) => void): (
   };
 }
 
-interface Editing<T> {
+export interface Editing<T> {
   readonly draft: T;
   readonly put: (next: T) => void;
   readonly changed: boolean;

@@ -3,11 +3,9 @@ import { ALERT_WAYS } from "../../../../core/vocabulary.ts";
 import { useEditing } from "../../../live/setup-draft.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Choice } from "../../../ui/Choice.tsx";
-import { Dialog } from "../../../ui/Dialog.tsx";
 import { Field } from "../../../ui/Field.tsx";
 import type { BellsSetup, Ladder, Rung, Target } from "../../../wire/bells-schemas.ts";
-import styles from "../routing/Routing.module.css";
-import { KeepRow } from "../SaveBar.tsx";
+import { EditorDialog } from "../EditorDialog.tsx";
 import setup from "../Setup.module.css";
 import bells from "./Bells.module.css";
 import { rungSaid } from "./bell-words.ts";
@@ -29,53 +27,38 @@ export function LadderEditor({ ladder, data, sample, onKeep, onClose }: Props) {
   const put = (i: number, rung: Rung) =>
     setDraft({ ...draft, rungs: draft.rungs.map((r, j) => (i === j ? rung : r)) });
   return (
-    <Dialog title={ladder.name} as="wide" onClose={onClose}>
-      <form
-        className={styles.wide}
-        onSubmit={(e) => {
-          e.preventDefault();
-          editing.done();
-          onKeep(draft);
-        }}
-      >
-        <Field
-          label="Name"
-          value={draft.name}
-          onChange={(e) => setDraft({ ...draft, name: e.target.value })}
-        />
-        <LadderLine ladder={draft} target={sample} groups={data.groups} plans={data.plans} />
-        <p className={setup.quiet}>Drawn for “{sample.name}”, beginning now.</p>
-        <h3>Rungs</h3>
-        <ol className={bells.rungs}>
-          {draft.rungs.map((rung, i) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: rungs have no name of their own
-            <li key={i}>
-              <RungFields rung={rung} data={data} onChange={(next) => put(i, next)} />
-              <Button
-                look="bare"
-                aria-label={`Remove: ${rungSaid(rung, data.groups, data.plans)}`}
-                onClick={() => setDraft({ ...draft, rungs: draft.rungs.filter((_, j) => j !== i) })}
-              >
-                Remove
-              </Button>
-            </li>
-          ))}
-        </ol>
-        <div className={setup.row}>
-          <Button
-            onClick={() =>
-              setDraft({
-                ...draft,
-                rungs: [...draft.rungs, { fraction: 1, plusMinutes: 10, act: "manager" }],
-              })
-            }
-          >
-            Another rung
-          </Button>
-        </div>
-        <KeepRow />
-      </form>
-    </Dialog>
+    <EditorDialog title={ladder.name} editing={editing} onKeep={onKeep} onClose={onClose}>
+      <LadderLine ladder={draft} target={sample} groups={data.groups} plans={data.plans} />
+      <p className={setup.quiet}>Drawn for “{sample.name}”, beginning now.</p>
+      <h3>Rungs</h3>
+      <ol className={bells.rungs}>
+        {draft.rungs.map((rung, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rungs have no name of their own
+          <li key={i}>
+            <RungFields rung={rung} data={data} onChange={(next) => put(i, next)} />
+            <Button
+              look="bare"
+              aria-label={`Remove: ${rungSaid(rung, data.groups, data.plans)}`}
+              onClick={() => setDraft({ ...draft, rungs: draft.rungs.filter((_, j) => j !== i) })}
+            >
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ol>
+      <div className={setup.row}>
+        <Button
+          onClick={() =>
+            setDraft({
+              ...draft,
+              rungs: [...draft.rungs, { fraction: 1, plusMinutes: 10, act: "manager" }],
+            })
+          }
+        >
+          Another rung
+        </Button>
+      </div>
+    </EditorDialog>
   );
 }
 

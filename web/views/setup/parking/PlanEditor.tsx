@@ -1,10 +1,8 @@
 import { useEditing } from "../../../live/setup-draft.ts";
 import { Choice } from "../../../ui/Choice.tsx";
-import { Dialog } from "../../../ui/Dialog.tsx";
 import { Field } from "../../../ui/Field.tsx";
 import type { ParkingSetup, SlowPlan } from "../../../wire/bells-schemas.ts";
-import styles from "../routing/Routing.module.css";
-import { KeepRow } from "../SaveBar.tsx";
+import { EditorDialog } from "../EditorDialog.tsx";
 import setup from "../Setup.module.css";
 
 const days = (n: number) => (n === 1 ? "day" : `${n} days`);
@@ -31,54 +29,43 @@ export function PlanEditor({ plan, data, onKeep, onClose }: Props) {
   const { draft } = editing;
   const put = (part: Partial<SlowPlan>) => editing.put({ ...draft, ...part });
   return (
-    <Dialog title={plan.name} as="wide" onClose={onClose}>
-      <form
-        className={styles.wide}
-        onSubmit={(e) => {
-          e.preventDefault();
-          editing.done();
-          onKeep(draft);
-        }}
-      >
-        <Field label="Name" value={draft.name} onChange={(e) => put({ name: e.target.value })} />
-        <div className={setup.row}>
-          <Choice
-            label="Sends"
-            value={draft.templateId ?? ""}
-            options={[
-              { value: "", label: "nothing" },
-              ...data.templates.map((t) => ({ value: t.id, label: `${t.name} (${t.channel})` })),
-            ]}
-            onChange={(id) => put({ templateId: id || null, times: id ? Math.max(1, draft.times) : 0 })}
-          />
-          {draft.templateId && (
-            <>
-              <Field
-                label="Every so many days"
-                type="number"
-                min={7}
-                value={draft.everyDays}
-                onChange={(e) => put({ everyDays: Number(e.target.value) })}
-              />
-              <Field
-                label="So often at most"
-                type="number"
-                min={1}
-                value={draft.times}
-                onChange={(e) => put({ times: Number(e.target.value) })}
-              />
-            </>
-          )}
-          <Field
-            label="A person looks again after, days"
-            type="number"
-            min={1}
-            value={draft.lookAfterDays}
-            onChange={(e) => put({ lookAfterDays: Number(e.target.value) })}
-          />
-        </div>
-        <KeepRow />
-      </form>
-    </Dialog>
+    <EditorDialog title={plan.name} editing={editing} onKeep={onKeep} onClose={onClose}>
+      <div className={setup.row}>
+        <Choice
+          label="Sends"
+          value={draft.templateId ?? ""}
+          options={[
+            { value: "", label: "nothing" },
+            ...data.templates.map((t) => ({ value: t.id, label: `${t.name} (${t.channel})` })),
+          ]}
+          onChange={(id) => put({ templateId: id || null, times: id ? Math.max(1, draft.times) : 0 })}
+        />
+        {draft.templateId && (
+          <>
+            <Field
+              label="Every so many days"
+              type="number"
+              min={7}
+              value={draft.everyDays}
+              onChange={(e) => put({ everyDays: Number(e.target.value) })}
+            />
+            <Field
+              label="So often at most"
+              type="number"
+              min={1}
+              value={draft.times}
+              onChange={(e) => put({ times: Number(e.target.value) })}
+            />
+          </>
+        )}
+        <Field
+          label="A person looks again after, days"
+          type="number"
+          min={1}
+          value={draft.lookAfterDays}
+          onChange={(e) => put({ lookAfterDays: Number(e.target.value) })}
+        />
+      </div>
+    </EditorDialog>
   );
 }

@@ -1,11 +1,9 @@
 import { useEditing } from "../../../live/setup-draft.ts";
 import { Choice } from "../../../ui/Choice.tsx";
 import { ConditionEditor } from "../../../ui/ConditionEditor.tsx";
-import { Dialog } from "../../../ui/Dialog.tsx";
 import { Field } from "../../../ui/Field.tsx";
 import type { ParkingSetup, WakeRule } from "../../../wire/bells-schemas.ts";
-import styles from "../routing/Routing.module.css";
-import { KeepRow } from "../SaveBar.tsx";
+import { EditorDialog } from "../EditorDialog.tsx";
 import setup from "../Setup.module.css";
 
 const DOES = [
@@ -44,66 +42,55 @@ export function WakeEditor({ rule, data, onKeep, onClose }: Props) {
   const { draft } = editing;
   const put = (part: Partial<WakeRule>) => editing.put({ ...draft, ...part });
   return (
-    <Dialog title={rule.name} as="wide" onClose={onClose}>
-      <form
-        className={styles.wide}
-        onSubmit={(e) => {
-          e.preventDefault();
-          editing.done();
-          onKeep(draft);
-        }}
-      >
-        <Field label="Name" value={draft.name} onChange={(e) => put({ name: e.target.value })} />
-        <fieldset className={setup.plain}>
-          <legend>When</legend>
-          <div className={setup.row}>
-            {data.signals.map((s) => (
-              <label key={s.key} className={setup.check}>
-                <input
-                  type="checkbox"
-                  checked={draft.signals.includes(s.key)}
-                  onChange={(e) =>
-                    put({
-                      signals: e.target.checked
-                        ? [...draft.signals, s.key]
-                        : draft.signals.filter((k) => k !== s.key),
-                    })
-                  }
-                />
-                {s.said}
-              </label>
-            ))}
-          </div>
-        </fieldset>
-        <h3>For which parked leads</h3>
-        <ConditionEditor
-          condition={draft.when as Parameters<typeof ConditionEditor>[0]["condition"]}
-          catalogue={data.catalogue}
-          onChange={(when) => put({ when: when as WakeRule["when"] })}
-        />
-        <h3>Then</h3>
+    <EditorDialog title={rule.name} editing={editing} onKeep={onKeep} onClose={onClose}>
+      <fieldset className={setup.plain}>
+        <legend>When</legend>
         <div className={setup.row}>
-          <Choice
-            label="The lead"
-            value={draft.does}
-            options={DOES}
-            onChange={(does) => put({ does: does as WakeRule["does"] })}
-          />
-          <Field
-            label="Tag it (if you like)"
-            value={draft.tag ?? ""}
-            onChange={(e) => put({ tag: e.target.value || null })}
-          />
-          <Field
-            label="Not again within, hours"
-            type="number"
-            min={0}
-            value={draft.calmHours}
-            onChange={(e) => put({ calmHours: Number(e.target.value) })}
-          />
+          {data.signals.map((s) => (
+            <label key={s.key} className={setup.check}>
+              <input
+                type="checkbox"
+                checked={draft.signals.includes(s.key)}
+                onChange={(e) =>
+                  put({
+                    signals: e.target.checked
+                      ? [...draft.signals, s.key]
+                      : draft.signals.filter((k) => k !== s.key),
+                  })
+                }
+              />
+              {s.said}
+            </label>
+          ))}
         </div>
-        <KeepRow />
-      </form>
-    </Dialog>
+      </fieldset>
+      <h3>For which parked leads</h3>
+      <ConditionEditor
+        condition={draft.when as Parameters<typeof ConditionEditor>[0]["condition"]}
+        catalogue={data.catalogue}
+        onChange={(when) => put({ when: when as WakeRule["when"] })}
+      />
+      <h3>Then</h3>
+      <div className={setup.row}>
+        <Choice
+          label="The lead"
+          value={draft.does}
+          options={DOES}
+          onChange={(does) => put({ does: does as WakeRule["does"] })}
+        />
+        <Field
+          label="Tag it (if you like)"
+          value={draft.tag ?? ""}
+          onChange={(e) => put({ tag: e.target.value || null })}
+        />
+        <Field
+          label="Not again within, hours"
+          type="number"
+          min={0}
+          value={draft.calmHours}
+          onChange={(e) => put({ calmHours: Number(e.target.value) })}
+        />
+      </div>
+    </EditorDialog>
   );
 }
