@@ -14,7 +14,7 @@ const CORE = [
   ["core/lead"],
   ["core/access"],
   ["core/intake"],
-  ["core/response"],
+  ["core/response", "core/cadence"],
   ["core/words"],
   ["core/message"],
   ["core/source"],

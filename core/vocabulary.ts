@@ -33,7 +33,8 @@ export type AlertAbout =
   | "gone"
   | "mentioned"
   | "booked"
-  | "undelivered";
+  | "undelivered"
+  | "planned";
 
 /** The ways somebody of ours can be told of something. */
 export const ALERT_WAYS = ["chat", "text", "email", "browser"] as const;

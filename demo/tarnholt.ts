@@ -7,6 +7,7 @@ import type { Policies, Setup } from "../core/policy/setup.ts";
 import type { Source } from "../core/policy/source.ts";
 import { USUAL } from "../core/policy/starter.ts";
 import type { DaySpan, Hours } from "../core/time/calendar.ts";
+import { cadences } from "./cadences.ts";
 import { completenessWeights, ownFields, PLAN_FORM, tagMeanings } from "./fields.ts";
 import { AGAIN_TEXT, FIRST_REPLY, MISSED_YOU, SEASON, SITE_AND_POWER } from "./replies.ts";
 
@@ -423,17 +424,7 @@ const policies: Policies = {
   ],
   routing: { version: 1, publishedAt: Date.parse("2025-12-01T09:00:00-07:00"), by: "p_oskar", draft: null },
   standby: ["p_tomasz", "p_greta"],
-  slowPlans: [
-    {
-      id: "sp_seasons",
-      name: "A letter each season",
-      everyDays: 28,
-      times: 4,
-      templateId: "season",
-      lookAfterDays: 120,
-    },
-    ...USUAL.slowPlans,
-  ],
+  cadences,
   sites: ["www.tarnholt.example"],
   holidays: { country: "US", region: "CO" },
   templates,

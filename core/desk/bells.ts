@@ -4,7 +4,7 @@ import type { BellKind } from "../policy/bells.ts";
 import { personOf, type Setup } from "../policy/setup.ts";
 import { refuse } from "../refusal.ts";
 import { byPoliciesNow, planBell, reckon } from "../response/bell.ts";
-import { sayWhen } from "../time/say-when.ts";
+import { readWhen } from "../time/read-when.ts";
 import { dayTime, localDate } from "../time/words.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { leadIsClosed, nobodyByThatId, noSuchLead } from "./refusals.ts";
@@ -77,7 +77,7 @@ function moveTo(draft: Draft, at: number): void {
 /** Heed what they wrote about when to call them, as far as it can be understood. */
 export function askedToBeCalled(draft: Draft, said: string | undefined): void {
   const { setup, now } = draft.world;
-  const at = said ? sayWhen(said, now, draft.lead.facts.zone ?? setup.policies.desk.zone) : null;
+  const at = said ? readWhen(said, now, draft.lead.facts.zone ?? setup.policies.desk.zone) : null;
   if (at !== null) moveTo(draft, at);
 }
 

@@ -1,7 +1,8 @@
 import type { Timer } from "../lead/timers.ts";
+import { touchDue } from "./cadence.ts";
 import { climb } from "./climb.ts";
 import { lapse, routeAgain } from "./hand-off.ts";
-import { lookAgain, slowStep } from "./park.ts";
+import { lookAgain } from "./park.ts";
 import type { Decided, World } from "./plan.ts";
 import { sendDue } from "./send-due.ts";
 
@@ -11,6 +12,6 @@ export const ON_TIMER: Record<Exclude<Timer["kind"], "wipe">, (world: World, tim
   rung: climb,
   route: routeAgain,
   send: sendDue,
-  slow: slowStep,
+  touch: touchDue,
   look: lookAgain,
 };

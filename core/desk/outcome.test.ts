@@ -1,17 +1,18 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { understand } from "../intake/understand.ts";
+import { withDefaults } from "../policy/defaults.ts";
+import type { Setup } from "../policy/setup.ts";
 import { MemoryDesk } from "./memory.ts";
 import { receive } from "./receive.ts";
-import { afterOutcome, findOutcome } from "./try.ts";
+import { afterTry } from "./try.ts";
 import { undo } from "./undo.ts";
 import { calledOut, likelyOutcome, logTry } from "./work.ts";
 
 const { outcomes } = tarnholt.policies;
-const outcome = (key: string) => findOutcome(outcomes, key)!;
 
-function begun(): { desk: MemoryDesk; id: string } {
-  const desk = new MemoryDesk(tarnholt, Date.parse("2026-03-04T16:00:00Z"));
+function begun(setup: Setup = tarnholt): { desk: MemoryDesk; id: string } {
+  const desk = new MemoryDesk(setup, Date.parse("2026-03-04T16:00:00Z"));
   const source = tarnholt.sources[0]!;
   const understood = understand(source, tarnholt.policies, { name: "Ana", phone: "303 555 0123" });
   if (!understood.ok) throw new Error(understood.reason);
@@ -31,9 +32,26 @@ function begun(): { desk: MemoryDesk; id: string } {
 const tried = (desk: MemoryDesk, id: string, key: string) =>
   desk.commit(logTry(desk.look(id), { personId: "p_mara", channel: "call", outcome: key }));
 
-describe("a series of tries", () => {
-  it("falls at different times of day, and ends where the policy says", () => {
-    const { desk, id } = begun();
+/** The demo company as it was kept before there were cadences, opened now. */
+const before = (): Setup => {
+  const { cadences: _, ...old } = tarnholt.policies;
+  const series = [
+    { hours: 3 },
+    { days: 1, at: "09:00" },
+    { days: 1, at: "17:00" },
+    { days: 2, at: "12:30", skipWeekend: true },
+    { days: 3, at: "10:30", skipWeekend: true },
+  ];
+  const last = { does: "close", reason: "Never reached" };
+  const kept = old.outcomes.map((o) =>
+    o.key === "no-answer" ? { ...o, next: { ...o.next, series, last } } : o,
+  );
+  return withDefaults({ ...tarnholt, policies: { ...old, outcomes: kept } } as unknown as Setup);
+};
+
+describe("a series of tries, as an outcome had it before cadences", () => {
+  it("falls at the same times of day as ever, and ends where it did", () => {
+    const { desk, id } = begun(before());
     const times: string[] = [];
     for (let i = 0; i < 5; i++) {
       tried(desk, id, "no-answer");
@@ -50,6 +68,7 @@ describe("a series of tries", () => {
       "2026-03-12T16:30:00.000Z",
     ]);
     tried(desk, id, "no-answer");
+    desk.advance(0);
     expect(desk.leads.get(id)).toMatchObject({
       nextStep: null,
       fruitless: 6,
@@ -57,12 +76,15 @@ describe("a series of tries", () => {
     });
   });
   it("begins again once somebody was reached", () => {
-    const { desk, id } = begun();
+    const { desk, id } = begun(before());
     tried(desk, id, "no-answer");
     tried(desk, id, "reached");
-    expect(desk.leads.get(id)!.fruitless).toBe(0);
-    const after = afterOutcome(outcome("no-answer"), desk.look(id), null);
-    expect(after).toMatchObject({ does: "step", step: { dueAt: desk.now + 3 * 3_600_000 } });
+    expect(desk.leads.get(id)).toMatchObject({ fruitless: 0, nextStep: { note: "Follow up" } });
+    tried(desk, id, "no-answer");
+    expect(desk.leads.get(id)!.nextStep).toMatchObject({
+      dueAt: desk.now + 3 * 3_600_000,
+      note: "Call again",
+    });
   });
   it("is counted back by an undo", () => {
     const { desk, id } = begun();
@@ -71,12 +93,13 @@ describe("a series of tries", () => {
     desk.commit(undo(desk.look(id), "p_mara", act.plan.actId, desk.events.get(id)!));
     expect(desk.leads.get(id)).toMatchObject({ fruitless: 0, tries: 0 });
   });
-  it("can end on the manager's list as well, and does when nothing is said", () => {
-    const next = { kind: "call" as const, note: "Again", series: [] };
-    const look = begun().desk.look(null);
-    expect(afterOutcome({ ...outcome("no-answer"), next }, look, null)).toMatchObject({ does: "list" });
-    const last = { does: "list" as const, reason: "two tries" };
-    expect(afterOutcome({ ...outcome("no-answer"), next: { ...next, last } }, look, null)).toEqual(last);
+  it("said before it is logged is what it sets when it is", () => {
+    const { desk, id } = begun();
+    for (const one of outcomes) {
+      const said = afterTry(desk.look(id), "p_mara", one);
+      const logged = logTry(desk.look(id), { personId: "p_mara", channel: "call", outcome: one.key });
+      expect(logged.ok && logged.plan.after.nextStep?.dueAt).toBe(said.step?.dueAt);
+    }
   });
 });
 

@@ -3,6 +3,7 @@ import { tarnholt } from "../../demo/tarnholt.ts";
 import { Bench, companyWith, DAY, HOUR, wall } from "../../tests/support/memory.ts";
 import { placeOf } from "../lead/queue.ts";
 import { timersOf } from "../lead/timers.ts";
+import type { Touch } from "../policy/cadence.ts";
 import type { WakeRule } from "../policy/parking.ts";
 import type { Setup } from "../policy/setup.ts";
 import { describeEvent } from "../words/describe.ts";
@@ -13,6 +14,7 @@ import { park } from "./park.ts";
 import { undo } from "./undo.ts";
 import { logTry } from "./work.ts";
 
+const { policies } = tarnholt;
 const text = (body: string) => ({ channel: "text" as const, from: "+13035551001", subject: null, body });
 const rule = (more: Partial<WakeRule>): WakeRule => ({
   id: "w_test",
@@ -43,12 +45,13 @@ describe("parking", () => {
       nextStep: null,
       others: [],
       lastOwner: { personId: "p_mara" },
-      parked: { reason: "Builds next spring", planId: "sp_quarter" },
+      parked: { reason: "Builds next spring" },
+      cadences: [{ cadenceId: "sp_quarter", state: "running" }],
     });
     expect(placeOf(bench.lead(id)).place).toBe("parked");
-    expect(timersOf(bench.lead(id)).map((t) => t.kind)).toEqual(["look"]);
+    expect(timersOf(bench.lead(id)).map((t) => t.kind)).toEqual(["touch"]);
     // Ninety days on, at nine, off the weekend: a manager decides.
-    expect(wall(bench.lead(id).parked?.lookAt)).toBe("Tue 09:00:00");
+    expect(wall(bench.lead(id).cadences[0]?.at)).toBe("Tue 09:00:00");
     bench.desk.advance(91 * DAY);
     expect(bench.lead(id).listed?.reason).toBe("parked (Builds next spring): time for the next look");
   });
@@ -70,42 +73,54 @@ describe("parking", () => {
   });
   it("sends its letters at ten, so often and no more, and only by way of restraint", () => {
     const { bench, id } = parked(tarnholt, "sp_seasons");
-    const letters = () => bench.desk.messages.filter((m) => m.purpose === "slow");
+    const parkedAt = bench.desk.now;
+    const letters = () => bench.desk.messages.filter((m) => m.purpose === "cadence");
     bench.desk.advance(29 * DAY);
     expect(letters().map((m) => m.subject)).toEqual(["Ana, what a season in the cedar looks like"]);
     bench.desk.advance(120 * DAY);
     expect(letters()).toHaveLength(4);
-    expect(bench.events(id, "slow-step").map((e) => wall(e.at)?.slice(4))).toEqual([
-      "10:00:00",
-      "10:00:00",
-      "10:00:00",
-      "10:00:00",
-    ]);
+    expect(
+      bench
+        .events(id, "message-out")
+        .filter((e) => e.data.auto && e.at > parkedAt)
+        .map((e) => wall(e.at)?.slice(4)),
+    ).toEqual(["10:00:00", "10:00:00", "10:00:00", "10:00:00"]);
     const silent = parked(tarnholt, "sp_seasons");
     silent.bench.desk.suppressed.add("ana@example.com");
     silent.bench.desk.advance(29 * DAY);
-    expect(silent.bench.desk.messages.filter((m) => m.purpose === "slow")).toEqual([]);
-    expect(silent.bench.events(silent.id, "held-back")).toHaveLength(1);
+    expect(silent.bench.desk.messages.filter((m) => m.purpose === "cadence")).toEqual([]);
+    expect(silent.bench.events(silent.id, "cadence-touched")).toMatchObject([
+      {
+        data: {
+          did: "skipped",
+          reason: "ana@example.com is on the list of those who must not be written to",
+        },
+      },
+    ]);
   });
-  it("follows an outcome’s policy after the last planned try", () => {
-    const outcomes = tarnholt.policies.outcomes.map((o) =>
-      o.key === "no-answer"
-        ? {
-            ...o,
-            next: {
-              ...o.next!,
-              series: [{ days: 1 }],
-              last: { does: "park" as const, reason: "Not reached", planId: "sp_quarter" },
-            },
-          }
-        : o,
+  it("follows from a cadence whose last touch parks", () => {
+    const park: Touch = {
+      kind: "park",
+      after: "PT0M",
+      from: "before",
+      note: "Not reached",
+      planId: "sp_quarter",
+    };
+    const call: Touch = { kind: "call", after: "P1D", from: "before" };
+    const cadences = policies.cadences.map((c) =>
+      c.id === "cad_not_reached" ? { ...c, live: { ...c.live!, touches: [call, park] } } : c,
     );
-    const bench = new Bench(companyWith({ outcomes }));
+    const bench = new Bench(companyWith({ cadences }));
     const id = bench.arrive();
     bench.act(id, (w) => take(w, "p_mara"));
     for (let i = 0; i < 2; i++)
       bench.act(id, (w) => logTry(w, { personId: "p_mara", channel: "call", outcome: "no-answer" }));
-    expect(bench.lead(id).parked).toMatchObject({ reason: "Not reached", planId: "sp_quarter" });
+    bench.desk.advance(0);
+    expect(bench.lead(id).parked).toMatchObject({ reason: "Not reached" });
+    expect(bench.lead(id).cadences.map((r) => [r.cadenceId, r.state])).toEqual([
+      ["cad_not_reached", "done"],
+      ["sp_quarter", "running"],
+    ]);
   });
 });
 
@@ -206,7 +221,7 @@ describe("waking", () => {
     bench.desk.advance(20 * DAY);
     bench.act(id, (w) => hearFrom(w, text("Ready")));
     bench.desk.advance(60 * DAY);
-    expect(bench.desk.messages.filter((m) => m.purpose === "slow")).toEqual([]);
+    expect(bench.desk.messages.filter((m) => m.purpose === "cadence")).toEqual([]);
   });
   it("is done by hand as well", () => {
     const { bench, id } = parked();

@@ -1,51 +1,37 @@
+import { start, whyNot } from "../cadence/course.ts";
+import { cadenceOf } from "../cadence/run.ts";
 import { evaluate } from "../condition/condition.ts";
 import { called } from "../lead/called.ts";
 import { factsOf } from "../lead/fields.ts";
-import { SIGNALS, type Signal, type SlowPlan, STRONG_SIGNALS, type WakeRule } from "../policy/parking.ts";
+import { isForParked } from "../policy/cadence.ts";
+import { SIGNALS, type Signal, STRONG_SIGNALS, type WakeRule } from "../policy/parking.ts";
 import { presence } from "../policy/people.ts";
 import { personOf } from "../policy/setup.ts";
 import { refuse } from "../refusal.ts";
-import { inDays } from "../time/defer.ts";
 import { startBell } from "./bells.ts";
 import { routeOn } from "./hand-off.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { noSuchLead } from "./refusals.ts";
-import { dropSlow, sendSlow } from "./send.ts";
 import { tell, tellManagers } from "./tell.ts";
 import { coverNow } from "./waits.ts";
 
 const DESK = { kind: "desk" } as const;
 const HOUR = 3_600_000;
-/** Desk wall time at which slow plans send, and at which a next look is due. */
-const LETTERS_AT = "10:00";
-const LOOKS_AT = "09:00";
-
-/** When a slow plan sends next after so many messages; null when it sends no more. */
-function nextMessage(plan: SlowPlan | undefined, sent: number, now: number, zone: string): number | null {
-  if (!plan?.templateId || sent >= plan.times) return null;
-  return inDays(now, zone, { days: plan.everyDays, at: LETTERS_AT });
-}
-
-/** Set the draft's lead aside, in a slow plan or in none; until a time, it comes back to whoever had it. */
+/** Set the draft's lead aside, in a cadence for parked leads or in none; until a time, it comes back to whoever had it. */
 export function parkIt(
   draft: Draft,
   reason: string,
   planId: string | null,
   until: number | null = null,
 ): void {
-  const { setup, now } = draft.world;
-  const { zone } = setup.policies.desk;
-  const plan = setup.policies.slowPlans.find((p) => p.id === planId);
   draft.add("parked", {
     reason,
-    planId: plan?.id ?? null,
-    planName: plan?.name ?? null,
-    lookAt:
-      until ??
-      (plan ? inDays(now, zone, { days: plan.lookAfterDays, at: LOOKS_AT, skipWeekend: true }) : null),
+    lookAt: until,
     ...(until !== null && draft.lead.ownerId && { backTo: draft.lead.ownerId }),
-    nextAt: nextMessage(plan, 0, now, zone),
   });
+  const cadence = planId === null ? undefined : cadenceOf(draft.world.setup, planId);
+  if (cadence && whyNot(cadence, draft.lead) === null)
+    start(draft, cadence, draft.world, { by: `parked: ${reason}` });
 }
 
 /** Somebody parks a lead: no person's time goes into it until it does something, or until the next look. */
@@ -68,8 +54,15 @@ export function park(
       "Say why it is parked, for whoever finds it awake again.",
       "reason",
     );
-  if (planId !== null && !setup.policies.slowPlans.some((p) => p.id === planId))
-    return refuse("no-such-plan", 422, "No such plan", "Choose one of the slow plans, or none.", "planId");
+  const cadence = planId === null ? undefined : cadenceOf(setup, planId);
+  if (planId !== null && !(cadence?.live && isForParked(cadence.live)))
+    return refuse(
+      "no-such-plan",
+      422,
+      "No such plan",
+      "Choose one of the cadences for parked leads, or none.",
+      "planId",
+    );
   if (until !== null && until <= world.now)
     return refuse(
       "in-the-past",
@@ -93,18 +86,6 @@ export function park(
     [...new Set(told)].filter((id): id is string => !!id && id !== by),
     "gone",
   );
-  return draft.done();
-}
-
-/** The next message of a slow plan is due: it goes as far as restraint lets it, and the next is planned. */
-export function slowStep(world: World): Decided {
-  const draft = new Draft(world, DESK);
-  const { lead, setup, now } = world;
-  const { parked } = lead ?? {};
-  if (!lead || lead.closed || !parked?.nextAt || parked.nextAt > now) return draft.done();
-  const plan = setup.policies.slowPlans.find((p) => p.id === parked.planId);
-  if (plan?.templateId) sendSlow(draft, plan, parked.sent + 1);
-  draft.add("slow-step", { nextAt: nextMessage(plan, parked.sent + 1, now, setup.policies.desk.zone) });
   return draft.done();
 }
 
@@ -169,7 +150,6 @@ export function wake(draft: Draft, signal: Signal): boolean {
     },
     { actor: DESK },
   );
-  dropSlow(draft, `they came back: ${SIGNALS[signal]}`);
   if (does === "tell") {
     if (strong)
       draft.add("listed", { reason: `parked, and ${SIGNALS[signal]}`, retryAt: null }, { actor: DESK });

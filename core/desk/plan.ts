@@ -1,3 +1,4 @@
+import { followCadences } from "../cadence/course.ts";
 import type { Actor, Trace } from "../lead/event.ts";
 import type { EventData, EventKind, LeadEvent } from "../lead/events.ts";
 import { fold } from "../lead/fold.ts";
@@ -39,6 +40,8 @@ export interface Plan {
   readonly alerts: readonly Alert[];
   /** Messages that are called back before they leave; the commit fails when one has left. */
   readonly withdrawn: readonly string[];
+  /** Messages that are called back where they have not left yet, and let go where they have. */
+  readonly recalled: readonly string[];
   readonly rotations: readonly RotationMove[];
   readonly why: Trace | null;
 }
@@ -56,6 +59,7 @@ export class Draft {
   readonly #messages: OutgoingMessage[] = [];
   readonly #alerts: Alert[] = [];
   readonly #withdrawn: string[] = [];
+  readonly #recalled: string[] = [];
   readonly #rotations: RotationMove[] = [];
   readonly leadId: string;
   #lead: Lead | null;
@@ -67,6 +71,11 @@ export class Draft {
     this.#lead = world.lead;
     this.leadId = world.lead?.id ?? world.id("lead");
     this.actId = world.id("act");
+  }
+
+  /** What the plan does so far. */
+  get events(): readonly LeadEvent[] {
+    return this.#events;
   }
 
   get world(): World {
@@ -117,6 +126,11 @@ export class Draft {
     this.#withdrawn.push(messageId);
   }
 
+  /** Call back a message, if it waits still. */
+  recall(messageId: string): void {
+    this.#recalled.push(messageId);
+  }
+
   turn(move: RotationMove | null): void {
     if (move) this.#rotations.push(move);
   }
@@ -143,6 +157,7 @@ export class Draft {
   }
 
   done(): Decided {
+    if (this.#events.length > 0) followCadences(this, this.#world.lead, this.#world);
     this.#leaveNobodyAlone();
     this.#watch();
     const plan: Plan = {
@@ -155,6 +170,7 @@ export class Draft {
       messages: this.#messages,
       alerts: this.#alerts,
       withdrawn: this.#withdrawn,
+      recalled: this.#recalled,
       rotations: this.#rotations,
       why: this.#why,
     };

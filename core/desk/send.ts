@@ -1,10 +1,14 @@
 import type { Trace } from "../lead/event.ts";
-import type { Lead, Scheduled } from "../lead/lead.ts";
+import type { CadenceRun, Lead, Scheduled } from "../lead/lead.ts";
 import { replyCeiling } from "../message/ceiling.ts";
+import type { OutgoingMessage } from "../message/outgoing.ts";
 import { ownLine, planReplies } from "../message/reply.ts";
 import { restrain } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
-import type { SlowPlan } from "../policy/parking.ts";
+import type { Template } from "../policy/answering.ts";
+import type { CadencePlan, Touch } from "../policy/cadence.ts";
+import { usualLanguage } from "../policy/company.ts";
+import { personOf, type Setup } from "../policy/setup.ts";
 import type { Source } from "../policy/source.ts";
 import { refuse } from "../refusal.ts";
 import { timeBeside } from "../time/words.ts";
@@ -91,40 +95,19 @@ export function sendAutomatic(draft: Draft, item: Scheduled, because: string): v
     draft.add("scheduled", { item: { ...item, at: now, held: true }, reason: flood });
     return;
   }
-  const { subject, body } = renderTemplate(template, setup, lead);
-  const messageId = draft.world.id("msg");
-  draft.send({
-    id: messageId,
+  deliver(draft, template, {
+    channel: item.channel,
+    to,
+    from: item.from,
     key:
       item.purpose === "slow"
         ? `slow:${draft.leadId}:${item.id}`
         : `first-reply:${item.inquiryId}:${item.channel}`,
-    channel: item.channel,
-    to,
-    from: item.from,
-    subject,
-    body,
-    leadId: draft.leadId,
     purpose: item.purpose,
-    ...(template.attachments && { attachments: template.attachments }),
-  });
-  const why: Trace = {
     outcome: `${item.purpose === "slow" ? "The slow plan’s message" : "First reply"} by ${item.channel}. It does not count as a try.`,
-    steps: [{ kind: "reply", name: template.name, result: "yes", reason: because }],
-  };
-  const data = {
-    messageId,
-    channel: item.channel,
-    to,
-    subject,
-    body,
-    template: template.name,
-    templateId: template.id,
-    auto: true as const,
-    ...(waits && { scheduledId: item.id }),
-    ...(template.attachments && { attachments: template.attachments }),
-  };
-  draft.add("message-out", data, { why });
+    because,
+    more: waits ? { scheduledId: item.id } : {},
+  });
 }
 
 /** Ways in by which only somebody of ours, or a list of theirs, brings people. */
@@ -158,31 +141,101 @@ export function letGo(world: World, by: string, send: boolean): Decided {
   return draft.done();
 }
 
-/** A message of a slow plan to a parked lead: by the channel of its template, and only as restraint lets it. */
-export function sendSlow(draft: Draft, plan: SlowPlan, nth: number): void {
-  const { setup, now } = draft.world;
-  const template = setup.policies.templates.find((t) => t.id === plan.templateId);
-  const channel = template?.channel ?? "email";
-  const source = setup.sources.find((s) => s.id === draft.lead.sourceId);
-  const item: Scheduled = {
-    id: `slow.${draft.lead.parked?.at ?? 0}.${nth}`,
-    at: now,
-    channel,
-    purpose: "slow",
-    templateId: plan.templateId,
-    subject: null,
-    body: "",
-    personId: null,
-    from: ownLine(setup, source, channel),
-    inquiryId: null,
-  };
-  sendAutomatic(draft, item, `message ${nth} of ${plan.times} of “${plan.name}”`);
+/** What became of a message of a cadence. */
+export type TouchSent =
+  | { readonly does: "send"; readonly messageId: string }
+  | { readonly does: "hold"; readonly until: number; readonly reason: string }
+  | { readonly does: "refuse"; readonly reason: string };
+
+/** The words of a message of a cadence: its template's, or those written in it. Null when its template is gone. */
+export function wordsOf(touch: Touch, name: string, setup: Setup): Template | null {
+  if (touch.templateId) return setup.policies.templates.find((t) => t.id === touch.templateId) ?? null;
+  const channel = touch.kind === "text" ? "text" : "email";
+  const text = { ...(touch.subject && { subject: touch.subject }), body: touch.body ?? "" };
+  return { id: "", name, channel, texts: { [usualLanguage(setup.policies.company)]: text } };
 }
 
-/** What a slow plan still had waiting does not go any more. */
-export function dropSlow(draft: Draft, reason: string): void {
-  const ids = draft.lead.scheduled.filter((s) => s.purpose === "slow").map((s) => s.id);
-  if (ids.length > 0) draft.add("unscheduled", { ids, reason }, { actor: { kind: "desk" } });
+/** Send a message of a cadence now, as far as restraint lets it. Holding and refusing leave nothing behind. */
+export function sendTouch(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): TouchSent {
+  const { setup, now, suppressed } = draft.world;
+  const { lead } = draft;
+  const channel = touch.kind === "text" ? "text" : "email";
+  const to = channel === "email" ? lead.emails[0] : lead.phones[0];
+  if (!to)
+    return {
+      does: "refuse",
+      reason: channel === "email" ? "they have no mail address" : "they have no phone number",
+    };
+  const template = wordsOf(touch, plan.name, setup);
+  if (!template) return { does: "refuse", reason: "the template it names is gone" };
+  const verdict = restrain(setup, lead, { channel, to }, now, suppressed);
+  if (verdict.does !== "send") return verdict;
+  const source = setup.sources.find((s) => s.id === lead.sourceId);
+  const messageId = deliver(draft, template, {
+    channel,
+    to,
+    from: ownLine(setup, source, channel, lead.ownerId),
+    key: `touch:${draft.leadId}:${run.id}:${run.round}:${run.n}`,
+    purpose: "cadence",
+    outcome: `Touch ${run.n + 1} of “${plan.name}”, by ${channel}. It does not count as a try.`,
+    because: `its time has come${run.round > 0 ? `, for the ${run.round + 1}. time round` : ""}`,
+    more: {},
+  });
+  return { does: "send", messageId };
+}
+
+/** Fill a template, put it into the outbox and write it into the thread. Gives the message's id. */
+function deliver(
+  draft: Draft,
+  template: Template,
+  how: Pick<OutgoingMessage, "to" | "from" | "key" | "purpose"> & {
+    readonly channel: "email" | "text";
+    readonly outcome: string;
+    readonly because: string;
+    readonly more: object;
+  },
+): string {
+  const { channel, to, from, key, purpose, outcome, because, more } = how;
+  const { setup } = draft.world;
+  const owner = personOf(setup, draft.lead.ownerId);
+  const { subject, body } = renderTemplate(
+    template,
+    setup,
+    draft.lead,
+    purpose === "cadence" ? owner : undefined,
+  );
+  const messageId = draft.world.id("msg");
+  const files = template.attachments && { attachments: template.attachments };
+  draft.send({
+    id: messageId,
+    key,
+    channel,
+    to,
+    from,
+    subject,
+    body,
+    leadId: draft.leadId,
+    purpose,
+    ...files,
+  });
+  const why: Trace = {
+    outcome,
+    steps: [{ kind: "reply", name: template.name, result: "yes", reason: because }],
+  };
+  const data = {
+    messageId,
+    channel,
+    to,
+    subject,
+    body,
+    template: template.name,
+    ...(template.id && { templateId: template.id }),
+    auto: true as const,
+    ...more,
+    ...files,
+  };
+  draft.add("message-out", data, { why, actor: { kind: "desk" } });
+  return messageId;
 }
 
 /** Take a scheduled message back before its time. */

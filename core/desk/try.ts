@@ -1,3 +1,5 @@
+import { entersBy, goesOn } from "../cadence/course.ts";
+import { cadenceName, openRuns } from "../cadence/run.ts";
 import type { EventData } from "../lead/events.ts";
 import type { NextStep } from "../lead/lead.ts";
 import type { OutcomePolicy, StepDelay } from "../policy/calls.ts";
@@ -6,9 +8,7 @@ import { personOf } from "../policy/setup.ts";
 import { nextOpening } from "../time/calendar.ts";
 import { inDaysWhenOpen, nextWallTime } from "../time/defer.ts";
 import type { TryChannel } from "../vocabulary.ts";
-import { parkIt } from "./park.ts";
-import type { Draft, World } from "./plan.ts";
-import { tellManagers } from "./tell.ts";
+import { Draft, type World } from "./plan.ts";
 
 export interface TryReport {
   readonly personId: string;
@@ -33,28 +33,13 @@ export function findOutcome(outcomes: readonly OutcomePolicy[], written: string)
   return outcomes.find((o) => plain(o.key) === plain(written) || plain(o.name) === plain(written));
 }
 
-/** What follows an outcome by its policy. */
-export type After =
-  | { readonly does: "step"; readonly step: NextStep }
-  | { readonly does: "nothing" }
-  | { readonly does: "list" | "close" | "park"; readonly reason: string; readonly planId?: string };
-
-/**
- * What the policy of an outcome sets next, times in epoch ms and in desk hours. With a series the n-th try in a
- * row that reached nobody takes its n-th delay; after the last one the policy says where the lead goes.
- */
+/** What the policy of an outcome sets next, times in epoch ms and in desk hours; null when it sets nothing. */
 export function afterOutcome(
-  outcome: OutcomePolicy,
-  world: Pick<World, "now" | "setup" | "lead">,
+  { next }: OutcomePolicy,
+  world: Pick<World, "now" | "setup">,
   personId: string | null,
-): After {
-  const { next } = outcome;
-  if (!next) return { does: "nothing" };
-  const before = outcome.reached ? 0 : (world.lead?.fruitless ?? 0);
-  const delay = next.series ? next.series[before] : next;
-  if (!delay) return next.last ?? { does: "list", reason: "every planned try was made" };
-  const step = { kind: next.kind, dueAt: dueAfter(delay, world), note: next.note, personId };
-  return { does: "step", step };
+): NextStep | null {
+  return next && { kind: next.kind, dueAt: dueAfter(next, world), note: next.note, personId };
 }
 
 function dueAfter(delay: StepDelay, { now, setup }: Pick<World, "now" | "setup">): number {
@@ -78,12 +63,6 @@ export function addTry(draft: Draft, report: TryReport, outcome: OutcomePolicy):
   // Whoever sells and makes the first try has it: the lead hears one voice.
   if (!draft.lead.ownerId && personOf(draft.world.setup, personId)?.role === "salesperson")
     draft.add("taken", { personId }, by);
-  const after: After =
-    nextStep === undefined
-      ? afterOutcome(outcome, draft.world, draft.lead.ownerId ?? personId)
-      : nextStep
-        ? { does: "step", step: { personId: draft.lead.ownerId ?? personId, ...nextStep } }
-        : { does: "nothing" };
   draft.add(
     "tried",
     {
@@ -97,15 +76,31 @@ export function addTry(draft: Draft, report: TryReport, outcome: OutcomePolicy):
     },
     by,
   );
-  draft.add("next-step", { step: after.does === "step" ? after.step : null }, by);
-  if (after.does === "list") {
-    draft.add("listed", { reason: after.reason, retryAt: null }, { actor: { kind: "desk" } });
-    tellManagers(draft, "listed");
-  } else if (after.does === "close") {
-    draft.add("closed", { reason: after.reason }, { actor: { kind: "desk" } });
-  } else if (after.does === "park") {
-    parkIt(draft, after.reason, after.planId ?? null);
-  }
+  const step =
+    nextStep === undefined
+      ? usualStep(draft, report, outcome)
+      : nextStep && { personId: draft.lead.ownerId ?? personId, ...nextStep };
+  if (step !== "as-it-is") draft.add("next-step", { step }, by);
+}
+
+/** The next step a try leaves when whoever made it says nothing of it: what a cadence asks for goes before the outcome's own. */
+function usualStep(
+  draft: Draft,
+  { personId, channel }: TryReport,
+  outcome: OutcomePolicy,
+): NextStep | null | "as-it-is" {
+  const { setup, now, lead: before } = draft.world;
+  const planned = draft.lead.nextStep;
+  // What a cadence waits for is not done by a try of another kind.
+  const answers = channel === "call" || channel === "visit";
+  if (planned?.touch && !outcome.reached && (planned.kind !== "call" || !answers)) return "as-it-is";
+  const calls = outcome.next?.kind === "call";
+  if (
+    calls &&
+    (goesOn(draft.lead, setup, outcome.reached) || entersBy(draft.events, before, draft.lead, setup, now))
+  )
+    return null;
+  return afterOutcome(outcome, draft.world, draft.lead.ownerId ?? personId);
 }
 
 /** What writing means when the company has no policy for it. */
@@ -115,4 +110,22 @@ const SENT: OutcomePolicy = { key: "sent", name: "Sent", reached: false, next: n
 export function addWriting(draft: Draft, personId: string, channel: "text" | "email"): void {
   const outcome = findOutcome(draft.world.setup.policies.outcomes, "sent") ?? SENT;
   addTry(draft, { personId, channel, outcome: outcome.key }, outcome);
+}
+
+/** What a call with that outcome would leave for the lead if it were logged now: its next step, else what becomes of it in words. */
+export function afterTry(
+  world: World,
+  personId: string,
+  outcome: OutcomePolicy,
+): { readonly step: NextStep | null; readonly said: string | null } {
+  if (!world.lead || world.lead.closed) return { step: null, said: null };
+  const draft = new Draft(world, { kind: "person", id: personId });
+  addTry(draft, { personId, channel: "call", outcome: outcome.key }, outcome);
+  const decided = draft.done();
+  if (!decided.ok) return { step: null, said: null };
+  const { after } = decided.plan;
+  if (after.nextStep) return { step: after.nextStep, said: null };
+  if (after.closed) return { step: null, said: `Closed: ${after.closed.reason}` };
+  const run = openRuns(after, world.setup)[0];
+  return { step: null, said: run ? `“${cadenceName(world.setup, run)}” goes on` : null };
 }

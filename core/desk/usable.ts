@@ -72,13 +72,19 @@ function withSample(setup: Setup, now: number): Problem | null {
 
 /** Every condition a set-up goes by, with where it stands. */
 function conditionsOf({ policies, sources }: Setup): readonly (readonly [string, Condition | null])[] {
-  const { rules, routing, targets, wakes, replies } = policies;
+  const { rules, routing, targets, wakes, replies, cadences } = policies;
   const ways = [replies.usual, ...sources.flatMap((s) => s.reply ?? [])].flatMap((r) => [r.email, r.text]);
   return [
     ...rules.map((r, i) => [`rules.${i}.when`, r.when] as const),
     ...(routing.draft?.rules ?? []).map((r, i) => [`routing.draft.rules.${i}.when`, r.when] as const),
     ...targets.map((t, i) => [`targets.${i}.when`, t.when] as const),
     ...wakes.map((w, i) => [`wakes.${i}.when`, w.when] as const),
+    ...cadences.flatMap(({ live, kept }, i) =>
+      [live, ...kept.map((k) => k.plan)].flatMap((plan) => [
+        ...(plan?.touches ?? []).map((t) => [`cadences.${i}.touches`, t.when ?? null] as const),
+        ...(plan?.enters ?? []).map((e) => [`cadences.${i}.enters`, e.when ?? null] as const),
+      ]),
+    ),
     ...ways.flatMap((way) => way.choices.map((c) => ["replies", c.when] as const)),
   ];
 }

@@ -1,3 +1,4 @@
+import { headOf } from "../cadence/run.ts";
 import type { EventData } from "../lead/events.ts";
 import type { NextStep } from "../lead/lead.ts";
 import { ownLine } from "../message/reply.ts";
@@ -218,7 +219,22 @@ export function setNextStep(world: World, by: string, step: Omit<NextStep, "pers
   if (!(draft instanceof Draft)) return draft;
   if (step && step.dueAt <= world.now)
     return refuse("in-the-past", 422, "In the past", "The next step must lie in the future.", "dueAt");
-  return draft.add("next-step", { step: step && { ...step, personId: draft.lead.ownerId ?? by } }).done();
+  // What a cadence asked for is put off, and is the same call still.
+  const { nextStep } = draft.lead;
+  const touch = step && nextStep?.kind === step.kind ? nextStep.touch : undefined;
+  const run = touch && draft.lead.cadences.find((r) => r.id === touch.runId && r.n === touch.n && !r.ended);
+  if (step && run) {
+    const moved = {
+      ...headOf(world.setup, run),
+      n: run.n,
+      at: step.dueAt,
+      reason: step.note,
+      byHand: true as const,
+    };
+    draft.add("cadence-moved", moved);
+  }
+  const kept = step && { ...step, personId: draft.lead.ownerId ?? by, ...(run && touch && { touch }) };
+  return draft.add("next-step", { step: kept }).done();
 }
 
 /** Write a note on the lead, for colleagues; whoever is named with `@` hears of it. */

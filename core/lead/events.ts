@@ -1,5 +1,6 @@
 import type { EventHead, EventKindOf } from "./event.ts";
 import { BELL_EVENTS } from "./events/bells.ts";
+import { CADENCES } from "./events/cadences.ts";
 import { ENDS } from "./events/ends.ts";
 import { HANDS } from "./events/hands.ts";
 import { INQUIRIES } from "./events/inquiries.ts";
@@ -15,6 +16,7 @@ export const EVENTS = {
   ...HANDS,
   ...TRIES,
   ...MESSAGES,
+  ...CADENCES,
   ...ENDS,
 };
 

@@ -1,6 +1,6 @@
 import { blank } from "./blank.ts";
 import { entryOf, type LeadEvent } from "./events.ts";
-import type { Lead } from "./lead.ts";
+import type { CadenceRun, Lead } from "./lead.ts";
 import { reasonHolds } from "./reasons.ts";
 
 /**
@@ -25,10 +25,19 @@ export function foldNext(lead: Lead | null, event: LeadEvent): Lead {
 /** What follows from any change: since when somebody has it, and which bells have lost their reason. */
 function settle(before: Lead, after: Lead, at: number): Lead {
   const changedHands = before.ownerId !== after.ownerId && before.ownedSince === after.ownedSince;
-  const settled = changedHands ? { ...after, ownedSince: after.ownerId ? at : null } : after;
+  const held = changedHands ? { ...after, ownedSince: after.ownerId ? at : null } : after;
+  const settled = before.parked && !after.parked ? withoutSlow(held, at) : held;
   if (settled.others.length === 0) return settled;
   const others = settled.others.filter((bell) => reasonHolds(bell, settled));
   return others.length === settled.others.length ? settled : { ...settled, others };
+}
+
+/** A slow plan of before cadences ended with the parking, without an event of its own. */
+function withoutSlow(lead: Lead, at: number): Lead {
+  const isSlow = (run: CadenceRun) => run.id.startsWith("slow.") && !run.ended;
+  if (!lead.cadences.some(isSlow)) return lead;
+  const ended = { state: "stopped", at: null, ended: { at, why: "woken" } } as const;
+  return { ...lead, cadences: lead.cadences.map((run) => (isSlow(run) ? { ...run, ...ended } : run)) };
 }
 
 /** The lead as all its events make it; null for none. */

@@ -100,14 +100,73 @@ export interface OtherBell extends Running {
 export interface Parked {
   readonly reason: string;
   readonly at: number;
-  readonly planId: string | null;
   /** Epoch ms; null when nobody need look. */
   readonly lookAt: number | null;
-  /** Messages of the slow plan so far, and when the next is due; null when none is left. */
-  readonly sent: number;
-  readonly nextAt: number | null;
   /** Who has it back at `lookAt`; a manager decides when nobody is named. */
   readonly backTo?: string;
+}
+
+/** Why a cadence does not go on for a while. */
+export type PauseWhy = "reply" | "asked" | "precedence" | "person";
+
+/** Why a cadence has ended before its last touch. */
+export type StopWhy =
+  | "reply"
+  | "call-back"
+  | "reached"
+  | "booked"
+  | "won"
+  | "closed"
+  | "stage"
+  | "parked"
+  | "woken"
+  | "joined"
+  | "person"
+  | "higher"
+  | "gone";
+
+/** A lead in a cadence, or one it was in. Times are epoch ms. */
+export interface CadenceRun {
+  readonly id: string;
+  readonly cadenceId: string;
+  /** The version it began with, and goes on by. */
+  readonly version: number;
+  readonly state: "running" | "paused" | "stopped" | "done";
+  /** What `start` means: when it began, or began again. */
+  readonly startedAt: number;
+  /** When the touch before was done; `startedAt` before the first. */
+  readonly lastAt: number;
+  /** Index of the touch that is next, and when it is due; null while nothing is. */
+  readonly n: number;
+  readonly at: number | null;
+  /** How often it has begun again. */
+  readonly round: number;
+  /** The call or task it waits for: until then at the longest, or without an end (null). */
+  readonly waits: { readonly until: number | null } | null;
+  readonly pause: {
+    readonly why: PauseWhy;
+    readonly since: number;
+    readonly until: number | null;
+    /** The one of higher precedence that holds it back. */
+    readonly by?: string;
+  } | null;
+  /** Until then nothing is sent on its own: one of us wrote by hand. */
+  readonly quietUntil?: number;
+  /** Minutes over which those who began with it are spread. */
+  readonly spreadMinutes: number;
+  /** Its message that may not have left yet. */
+  readonly messageId: string | null;
+  readonly ended: { readonly at: number; readonly why: StopWhy | null } | null;
+}
+
+/** Something one of ours is to do about a lead beside its next step. */
+export interface Task {
+  readonly id: string;
+  readonly note: string;
+  readonly dueAt: number;
+  /** Whoever of these does it first has done it. */
+  readonly to: readonly string[];
+  readonly runId: string | null;
 }
 
 /** Something the lead was told: when we said we would do what. */
@@ -159,6 +218,7 @@ export interface Scheduled {
   readonly id: string;
   readonly at: number;
   readonly channel: "email" | "text";
+  /** `slow`: of a slow plan, as there were before cadences. */
   readonly purpose: "first-reply" | "reply" | "slow";
   /** Filled in when it goes; null when `body` is what somebody wrote. */
   readonly templateId: string | null;
@@ -185,6 +245,8 @@ export interface NextStep {
   readonly dueAt: number;
   readonly note: string;
   readonly personId: string | null;
+  /** The touch of a cadence it is: whoever does it completes that. */
+  readonly touch?: { readonly runId: string; readonly n: number };
 }
 
 /** The one lead behind one or more inquiries: always equal to the fold of its events. Times are epoch ms. */
@@ -220,6 +282,14 @@ export interface Lead {
   readonly engaged: Engaged | null;
   readonly promise: PromiseMade | null;
   readonly parked: Parked | null;
+  /** Cadences it is in, and the latest it was in. */
+  readonly cadences: readonly CadenceRun[];
+  /** What people are to do about it beside the next step. */
+  readonly tasks: readonly Task[];
+  /** Since when they are a customer: not one of the open leads, and still somebody to be there for. */
+  readonly customer: { readonly since: number } | null;
+  /** Put off in the rounds of a day: it comes again at their end. */
+  readonly skipped: { readonly personId: string; readonly at: number; readonly reason: string } | null;
   /** When each wake rule last fired for it. */
   readonly woken: readonly { readonly ruleId: string; readonly at: number }[];
   readonly tries: number;
@@ -275,6 +345,7 @@ export function claims(lead: Lead | null): readonly string[] {
 export function isAlone(lead: Lead): boolean {
   return (
     !lead.closed &&
+    !lead.customer &&
     !lead.joinedTo &&
     !lead.test &&
     lead.ownerId === null &&

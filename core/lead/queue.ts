@@ -9,7 +9,7 @@ export type Band = (typeof BANDS)[number];
  * fall into *Try again*, *Due today* or *Later* by comparing `at` with the end of the day.
  */
 export interface Place {
-  readonly place: "answer" | "rung" | "again" | "step" | "idle" | "parked" | "closed";
+  readonly place: "answer" | "rung" | "again" | "step" | "idle" | "parked" | "customer" | "closed";
   /** What is sorted by, earliest first (epoch ms). */
   readonly at: number;
 }
@@ -34,8 +34,9 @@ export function placeOf(lead: Lead): Place {
   if (rung) return { place: "rung", at: rung.dueAt + INQUIRIES_FIRST };
   if (lead.listed) return { place: "rung", at: lead.listed.at };
   if (lead.parked) return { place: "parked", at: lead.parked.lookAt ?? Number.MAX_SAFE_INTEGER };
+  // Whoever bought is due when a step of theirs is, and no open lead between.
   if (lead.nextStep) return { place: lead.reached ? "step" : "again", at: lead.nextStep.dueAt };
-  return { place: "idle", at: lead.lastActivityAt };
+  return { place: lead.customer ? "customer" : "idle", at: lead.lastActivityAt };
 }
 
 /** Since when a lead has been in the band *rung* (epoch ms): its bell, another of its bells, or the manager's list. Null when it is not. */
@@ -49,6 +50,7 @@ export function bandOf(place: Place, dayEnd: number): Band | null {
   switch (place.place) {
     case "closed":
     case "parked":
+    case "customer":
       return null;
     case "answer":
     case "rung":

@@ -10,6 +10,9 @@ export interface Reason {
 /** Nobody need do anything now: it is closed, parked, or worked as another lead. */
 const atRest = (lead: Lead) => lead.closed !== null || lead.parked !== null || lead.joinedTo !== null;
 
+/** Something is planned for it: a cadence goes on, or will. */
+const isPlanned = (lead: Lead) => lead.cadences.some((r) => !r.ended);
+
 type Finder = (lead: Lead) => Reason | null;
 const at = (moment: number | null | undefined): Reason | null =>
   moment === null || moment === undefined ? null : { since: moment, from: moment };
@@ -28,13 +31,15 @@ const FINDERS: Readonly<Record<OtherBellKind, Finder>> = {
   promise: (lead) => at(lead.promise?.at),
   /** Tried, not reached, and not tried again: however often the next step was put off. */
   stalled: (lead) =>
-    lead.ownerId && !isWaiting(lead) && !lead.reached && lead.fruitless > 0 ? at(lead.lastTryAt) : null,
+    lead.ownerId && !lead.customer && !isWaiting(lead) && !lead.reached && lead.fruitless > 0
+      ? at(lead.lastTryAt)
+      : null,
   /** Open, and nothing is planned: `since` is when that was noticed. */
   aimless: (lead) => (isAimless(lead) ? at(lead.lastActivityAt) : null),
 };
 
 function isUntried(lead: Lead): boolean {
-  if (!lead.ownerId || isWaiting(lead)) return false;
+  if (!lead.ownerId || lead.customer || isWaiting(lead)) return false;
   const since = lead.ownedSince ?? 0;
   const excused = lead.bell?.excusedAt ?? null;
   return (lead.lastTryAt === null || lead.lastTryAt < since) && (excused === null || excused < since);
@@ -43,6 +48,8 @@ function isUntried(lead: Lead): boolean {
 function isAimless(lead: Lead): boolean {
   return (
     lead.ownerId !== null &&
+    !lead.customer &&
+    !isPlanned(lead) &&
     !isWaiting(lead) &&
     !isUntried(lead) &&
     lead.nextStep === null &&

@@ -27,19 +27,25 @@ export type Restorable = Pick<
   | "callBack"
   | "scheduled"
   | "booked"
+  | "cadences"
+  | "tasks"
+  | "customer"
 >;
 
 /** Cut the restorable part out of a lead. */
 export function restorable(lead: Lead): Restorable {
   const { ownerId, handOff, refused, bell, tries, reached, nextStep, stage, closed, listed } = lead;
   const { replyWaiting, callBack, scheduled, booked, fruitless, creditId, turn, lastOwner, coversFor } = lead;
-  const { others, ownedSince, lastTryAt, promise, parked } = lead;
+  const { others, ownedSince, lastTryAt, promise, parked, cadences, tasks, customer } = lead;
   return {
     others,
     ownedSince,
     lastTryAt,
     promise,
     parked,
+    cadences,
+    tasks,
+    customer,
     creditId,
     turn,
     lastOwner,

@@ -1,11 +1,11 @@
 import { bellKey, bellsOf } from "./bells.ts";
-import type { Lead } from "./lead.ts";
+import type { CadenceRun, Lead } from "./lead.ts";
 
 /** What must happen to a lead at a moment, unless something happens before. Its id is its identity. */
 export interface Timer {
   readonly id: string;
   readonly leadId: string;
-  readonly kind: "lapse" | "rung" | "route" | "send" | "slow" | "look" | "wipe";
+  readonly kind: "lapse" | "rung" | "route" | "send" | "touch" | "look" | "wipe";
   readonly dueAt: number;
 }
 
@@ -23,7 +23,7 @@ export function timersOf(lead: Lead): readonly Timer[] {
   // What a test was joined to goes with it.
   if (lead.test && !lead.joinedTo) want("wipe", "test", lead.createdAt + TEST_LASTS);
   if (lead.closed) return timers;
-  const { handOff, listed, scheduled, parked, engaged } = lead;
+  const { handOff, listed, scheduled, parked, engaged, cadences } = lead;
   // While somebody talks or writes to them nobody is nudged, nothing rings, and nothing goes on to the next.
   const afterwards = (at: number) => (engaged ? Math.max(at, engaged.until) : at);
   if (handOff && handOff.state !== "taken" && handOff.until !== null)
@@ -35,9 +35,20 @@ export function timersOf(lead: Lead): readonly Timer[] {
   if (listed && listed.retryAt !== null && lead.ownerId === null)
     want("route", String(listed.retryAt), afterwards(listed.retryAt));
   for (const { id, at, held } of scheduled) if (!held) want("send", id, at);
-  if (parked?.nextAt) want("slow", `${parked.at}.${parked.sent}`, parked.nextAt);
+  for (const run of cadences) {
+    const at = wakesAt(run);
+    // While somebody talks or writes to them nothing is sent between.
+    if (at !== null) want("touch", `${run.id}.${run.round}.${run.n}`, afterwards(at));
+  }
   if (parked?.lookAt && !listed) want("look", String(parked.at), parked.lookAt);
   return timers;
+}
+
+/** When something is due about a cadence the lead is in (epoch ms): its touch, the end of a wait or of a pause. Null for nothing. */
+export function wakesAt(run: CadenceRun): number | null {
+  if (run.state === "paused") return run.pause?.until ?? null;
+  if (run.state !== "running") return null;
+  return run.waits ? run.waits.until : run.at;
 }
 
 export type TimerChange = { readonly set: Timer } | { readonly clear: Timer };

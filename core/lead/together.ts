@@ -45,6 +45,13 @@ export function together(lead: Lead, other: Lead): Partial<Lead> {
     booked: lead.booked ?? other.booked,
     // Whoever somebody works on is not parked, whichever of the two it was.
     parked: other.parked || other.closed ? lead.parked : null,
+    // Whoever is in a cadence already is not in it twice. Leads joined long ago were kept before there were cadences.
+    cadences: [
+      ...lead.cadences,
+      ...(other.cadences ?? []).filter((o) => !lead.cadences.some((c) => c.cadenceId === o.cadenceId)),
+    ],
+    tasks: [...lead.tasks, ...(other.tasks ?? [])],
+    customer: lead.customer ?? other.customer ?? null,
     promise: lead.promise ?? other.promise,
     lastTryAt: latest(lead.lastTryAt, other.lastTryAt),
     pinned: lead.pinned ?? other.pinned,

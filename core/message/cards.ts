@@ -74,6 +74,7 @@ export const HEADINGS: Readonly<Record<AboutLead, (lead: Lead, setup: Setup) => 
       ? `What was written to ${called(lead)} did not arrive: ${unlinked(bounce.because)}`
       : `A message to ${called(lead)} did not arrive`;
   },
+  planned: (lead: Lead) => `Something is planned for ${called(lead)}`,
   mentioned: (lead: Lead) => `You are named in a note on ${called(lead)}`,
   gone: (lead: Lead, setup: Setup) => `${called(lead)} is now with ${holder(setup, lead)}`,
 };

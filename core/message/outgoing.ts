@@ -29,7 +29,7 @@ export const LINK = "{link}";
 export const BOOKING = "{booking}";
 
 /** What a message to a lead can be for. */
-export const TO_LEADS = ["first-reply", "reply", "opt-answer", "invite", "slow"] as const;
+export const TO_LEADS = ["first-reply", "reply", "opt-answer", "invite", "slow", "cadence"] as const;
 
 /** A message as decided; the outbox delivers it. The same `key` is never recorded twice. */
 export interface OutgoingMessage {

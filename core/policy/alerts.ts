@@ -23,6 +23,7 @@ export const ALERTS: Readonly<Record<AlertAbout, string>> = {
   booked: "A lead of mine books, moves or calls off a call",
   mentioned: "I am named in a note",
   gone: "A lead of mine is with somebody else now",
+  planned: "A cadence asks me to do or to know something",
   joined: "Two leads are one person",
   woke: "A parked lead came back",
   listed: "A lead is on the manager’s list",

@@ -32,6 +32,10 @@ export interface Restraint {
   readonly allowed: { readonly from: string; readonly to: string };
   /** Automatic messages one lead gets within a day at most, over all plans and channels. */
   readonly perDay: number;
+  /** Minutes that lie between two automatic messages to one lead at least, over all cadences; none when left out. */
+  readonly gapMinutes?: number;
+  /** Messages of cadences that leave by one line within a minute at most: what the carrier lets through. None when left out. */
+  readonly perLineMinute?: { readonly email?: number | null; readonly text?: number | null };
   /** First replies to people never written to, an hour and source; learned from its rhythm when null or left out. */
   readonly perSourceHour?: number | null;
   readonly words: {

@@ -15,20 +15,7 @@ export interface OutcomePolicy {
   readonly name: string;
   /** A two-way contact has taken place. */
   readonly reached: boolean;
-  readonly next:
-    | (StepDelay & {
-        readonly kind: StepKind;
-        readonly note: string;
-        /** After the first, second … try in a row that reached nobody; when left out every try is like the first. */
-        readonly series?: readonly StepDelay[];
-        /** What happens after the last of the series. */
-        readonly last?: {
-          readonly does: "list" | "close" | "park";
-          readonly reason: string;
-          readonly planId?: string;
-        };
-      })
-    | null;
+  readonly next: (StepDelay & { readonly kind: StepKind; readonly note: string }) | null;
 }
 
 /** How calls can be booked: their length, what is kept free around them, how soon and how far ahead. */

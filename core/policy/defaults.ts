@@ -1,3 +1,4 @@
+import { asCadences } from "./before-cadences.ts";
 import type { Policies, Setup } from "./setup.ts";
 
 /** Why leads are given to somebody by hand, until a company says otherwise. */
@@ -18,7 +19,7 @@ const DEFAULTS: Pick<
   | "late"
   | "counts"
   | "holidays"
-  | "slowPlans"
+  | "cadences"
   | "wakes"
   | "morning"
   | "sites"
@@ -32,7 +33,7 @@ const DEFAULTS: Pick<
   late: { graceMinutes: 10, skip: ["nudge"] },
   counts: ["call", "text", "email", "visit"],
   holidays: null,
-  slowPlans: [],
+  cadences: [],
   wakes: [],
   morning: { on: false, ways: ["email"] },
   sites: [],
@@ -46,9 +47,10 @@ const COMPANY = { country: "US", languages: ["en", "fr", "es"] };
 
 /** A setup as kept some versions ago, with everything filled in that has been added to policies since. */
 export function withDefaults(setup: Setup): Setup {
-  const { policies } = setup;
+  const policies = asCadences(setup.policies);
   const company = { ...COMPANY, ...policies.company };
   // What came later is told like the thing nearest to it.
-  const alerts = { undelivered: policies.alerts.reply ?? [], ...policies.alerts };
+  const nearest = policies.alerts.reply ?? [];
+  const alerts = { undelivered: nearest, planned: nearest, ...policies.alerts };
   return { ...setup, policies: { ...DEFAULTS, ...policies, company, alerts } };
 }

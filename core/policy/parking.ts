@@ -1,18 +1,5 @@
 import type { Condition } from "../condition/tree.ts";
 
-/** A long, slow cadence for parked leads: a message every so many days until something happens. */
-export interface SlowPlan {
-  readonly id: string;
-  readonly name: string;
-  readonly everyDays: number;
-  /** Sent at most so often; after that only the next look is left. */
-  readonly times: number;
-  /** Null sends nothing: it only waits. */
-  readonly templateId: string | null;
-  /** A person looks at the lead again after so many days. */
-  readonly lookAfterDays: number;
-}
-
 /** What a parked lead did that may wake it. */
 export const SIGNALS = {
   reply: "they write",

@@ -3,12 +3,13 @@ import type { TryChannel } from "../vocabulary.ts";
 import type { AlertMatrix, AlertWords } from "./alerts.ts";
 import type { Replies, Restraint, Template } from "./answering.ts";
 import type { Ladder, LatePolicy, MorningPolicy, Target } from "./bells.ts";
+import type { Cadence } from "./cadence.ts";
 import type { BookingPolicy, OutcomePolicy } from "./calls.ts";
 import type { Company } from "./company.ts";
 import type { FactKey } from "./mapping.ts";
 import type { Product, Territory } from "./market.ts";
 import type { OwnField, TagMeaning } from "./own-fields.ts";
-import type { SlowPlan, WakeRule } from "./parking.ts";
+import type { WakeRule } from "./parking.ts";
 import type { Group, Person } from "./people.ts";
 import type { RoutingState, Rule, SetAside, Turns } from "./routing.ts";
 import type { Source } from "./source.ts";
@@ -37,7 +38,8 @@ export interface Policies {
   readonly counts: readonly TryChannel[];
   /** By which country's and region's holidays the desk closes: as date-holidays names them. */
   readonly holidays: { readonly country: string; readonly region: string | null } | null;
-  readonly slowPlans: readonly SlowPlan[];
+  /** Plans of touches over time. */
+  readonly cadences: readonly Cadence[];
   readonly wakes: readonly WakeRule[];
   readonly morning: MorningPolicy;
   readonly outcomes: readonly OutcomePolicy[];

@@ -1,6 +1,7 @@
 import type { Hours } from "../time/calendar.ts";
 import { STAGE } from "../vocabulary.ts";
 import type { ReplyWay } from "./answering.ts";
+import { USUAL_CADENCES } from "./cadence.ts";
 import type { OutcomePolicy } from "./calls.ts";
 import { GIVE_REASONS } from "./defaults.ts";
 import { NO_MAPPING } from "./mapping.ts";
@@ -31,15 +32,6 @@ const outcomes: readonly OutcomePolicy[] = [
       kind: "call",
       hours: 3,
       note: "Call again",
-      // Spread over the day: somebody who is never in at noon may be in the evening.
-      series: [
-        { hours: 3 },
-        { days: 1, at: "09:00" },
-        { days: 1, at: "17:00" },
-        { days: 2, at: "12:30", skipWeekend: true },
-        { days: 3, at: "10:30", skipWeekend: true },
-      ],
-      last: { does: "close", reason: "Never reached" },
     },
   },
   { key: "busy", name: "Busy", reached: false, next: { kind: "call", hours: 1, note: "Call again" } },
@@ -156,16 +148,7 @@ export const USUAL = {
   late: { graceMinutes: 10, skip: ["nudge"] },
   counts: ["call", "text", "email", "visit"],
   holidays: null,
-  slowPlans: [
-    {
-      id: "sp_quarter",
-      name: "A look in three months",
-      everyDays: 30,
-      times: 0,
-      templateId: null,
-      lookAfterDays: 90,
-    },
-  ],
+  cadences: USUAL_CADENCES,
   wakes: [
     {
       id: "w_back",
@@ -214,6 +197,7 @@ export const USUAL = {
     mentioned: ["chat", "browser"],
     gone: ["chat"],
     joined: ["chat"],
+    planned: ["chat", "browser"],
     woke: ["chat", "browser"],
     listed: ["chat", "browser"],
     quiet: ["chat", "email"],

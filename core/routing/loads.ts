@@ -6,7 +6,7 @@ import type { Loads } from "./eligible.ts";
 
 /** Who counts a lead as theirs: its owner, or the one person it is offered to. */
 export function holderOf(lead: Lead | null): string | null {
-  if (!lead || lead.closed) return null;
+  if (!lead || lead.closed || lead.customer) return null;
   return lead.ownerId ?? (lead.handOff?.state === "offered" ? (lead.handOff.to[0] ?? null) : null);
 }
 

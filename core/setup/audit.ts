@@ -1,3 +1,4 @@
+import { planOf } from "../policy/cadence.ts";
 import type { Policies, Setup } from "../policy/setup.ts";
 
 /** One thing that was changed in the setup: what, and what it was and is. Null for what was or is not there. */
@@ -23,7 +24,7 @@ const CALLED: Partial<Record<keyof Policies, string>> = {
 };
 
 /** Things that change on their own or are told apart elsewhere. */
-const QUIET: ReadonlySet<string> = new Set(["version", "routing", "settled"]);
+const QUIET: ReadonlySet<string> = new Set(["version", "routing", "settled", "cadences"]);
 
 /** What differs between two setups, in words and whole: for whoever asks later who changed what. */
 export function alterations(before: Setup, after: Setup): Altered[] {
@@ -38,9 +39,12 @@ export function alterations(before: Setup, after: Setup): Altered[] {
     ...policies,
     ...ofList(before.people, after.people, "person"),
     ...ofList(before.groups, after.groups, "group"),
+    ...ofList(namedCadences(before), namedCadences(after), "cadence"),
     ...ofList(before.sources, after.sources, "source"),
   ];
 }
+
+const namedCadences = ({ policies }: Setup) => policies.cadences.map((c) => ({ ...c, name: planOf(c).name }));
 
 /** What was never said and what is said to be nothing are the same. */
 const differs = (a: unknown, b: unknown) =>

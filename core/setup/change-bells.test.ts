@@ -6,7 +6,7 @@ import type { Changed } from "./change.ts";
 import { changeBells, changeDeskHours, changeMorning, changeParking, closedFrom } from "./change-bells.ts";
 
 const { policies } = tarnholt;
-const { targets, ladders, late, counts, desk, slowPlans, wakes } = policies;
+const { targets, ladders, late, counts, desk, wakes } = policies;
 const bells = { targets, ladders, late, counts };
 /** Where a change is refused. */
 const at = (changed: Changed) => (changed.ok ? null : (changed.problem.errors?.[0]?.path ?? ""));
@@ -92,22 +92,17 @@ describe("desk hours", () => {
 });
 
 describe("parking", () => {
-  const parking = { slowPlans, wakes };
-  const plan = (more: object) => ({ ...parking, slowPlans: [{ ...slowPlans[0]!, ...more }] });
-  const wakeRule = (more: Partial<WakeRule>) => ({ ...parking, wakes: [{ ...wakes[0]!, ...more }] });
+  const wakeRule = (more: Partial<WakeRule>) => ({ wakes: [{ ...wakes[0]!, ...more }] });
   it.each([
-    ["a plan’s name", plan({ name: "" }), "slowPlans.0.name"],
-    ["a template that is there", plan({ templateId: "gone" }), "slowPlans.0.templateId"],
-    ["a slow pace", plan({ everyDays: 2 }), "slowPlans.0.everyDays"],
-    ["a next look", plan({ lookAfterDays: 0 }), "slowPlans.0.lookAfterDays"],
     ["a rule’s name", wakeRule({ name: "" }), "wakes.0.name"],
     ["a signal", wakeRule({ signals: [] }), "wakes.0.signals"],
     ["a calm-down that ends", wakeRule({ calmHours: 9_999 }), "wakes.0.calmHours"],
   ])("needs %s", (_what, change, path) => expect(at(changeParking(tarnholt, change))).toBe(path));
-  it("keeps plans that a ladder parks into", () => {
-    const used = withRung({ act: "park", planId: slowPlans[0]!.id });
-    const setup = { ...tarnholt, policies: { ...policies, ladders: used.ladders } };
-    expect(at(changeParking(setup, { ...parking, slowPlans: [] }))).toBe("slowPlans");
+  it("a ladder parks into a cadence for parked leads alone", () => {
+    expect(at(changeBells(tarnholt, withRung({ act: "park", planId: "sp_quarter" })))).toBe(null);
+    expect(at(changeBells(tarnholt, withRung({ act: "park", planId: "cad_not_reached" })))).toBe(
+      "ladders.0.rungs.0.planId",
+    );
   });
 });
 

@@ -1,5 +1,6 @@
 import type { Ladder, LatePolicy, MorningPolicy, Rung, Target } from "../policy/bells.ts";
-import type { SlowPlan, WakeRule } from "../policy/parking.ts";
+import { forParked } from "../policy/cadence.ts";
+import type { WakeRule } from "../policy/parking.ts";
 import { type Policies, type Setup, withStep } from "../policy/setup.ts";
 import { type Refused, refuse } from "../refusal.ts";
 import type { DaySpan, Hours } from "../time/calendar.ts";
@@ -71,7 +72,7 @@ function ladderProblem(setup: Setup, ladder: Ladder, all: readonly Ladder[], pat
 }
 
 function rungProblem(setup: Setup, rung: Rung, path: string): Refused | null {
-  const { groups, policies } = setup;
+  const { groups } = setup;
   if (rung.act === "ring") return wrong("The bell itself is part of every ladder.", `${path}.act`);
   if (rung.fraction < 0 || rung.fraction > 1)
     return wrong("A rung lies between the arrival and the bell, or after it.", `${path}.fraction`);
@@ -82,8 +83,8 @@ function rungProblem(setup: Setup, rung: Rung, path: string): Refused | null {
   if (rung.act === "group" && !groups.some((g) => g.id === rung.groupId))
     return wrong("Choose the group it is offered to.", `${path}.groupId`);
   if (rung.act === "tag" && !rung.tag?.trim()) return wrong("Say which tag.", `${path}.tag`);
-  if (rung.act === "park" && rung.planId && !policies.slowPlans.some((p) => p.id === rung.planId))
-    return wrong("Choose one of the slow plans, or none.", `${path}.planId`);
+  if (rung.act === "park" && rung.planId && !forParked(setup).some((c) => c.id === rung.planId))
+    return wrong("Choose one of the cadences for parked leads, or none.", `${path}.planId`);
   if (rung.act === "nudge" && rung.ways?.length === 0)
     return wrong("Choose a way at least, or the ways they have chosen themselves.", `${path}.ways`);
   return null;
@@ -154,49 +155,9 @@ export function openAgain(setup: Setup, date: string): Changed {
   return { ok: true, setup: { ...setup, policies: { ...setup.policies, desk: { ...desk, exceptions } } } };
 }
 
-/** Change what becomes of parked leads: the slow plans and the rules that wake. */
-export function changeParking(
-  setup: Setup,
-  change: {
-    readonly slowPlans: readonly SlowPlan[];
-    readonly wakes: readonly WakeRule[];
-  },
-): Changed {
-  const { slowPlans, wakes } = change;
-  const problem =
-    firstProblem(slowPlans, (plan, i) => planProblem(setup, plan, `slowPlans.${i}`)) ??
-    firstProblem(wakes, (rule, i) => wakeProblem(rule, `wakes.${i}`));
-  if (problem) return problem;
-  const used = [
-    ...setup.policies.ladders.flatMap((l) =>
-      l.rungs.flatMap((r) => (r.planId ? [{ planId: r.planId, by: `the ladder “${l.name}”` }] : [])),
-    ),
-    ...setup.policies.outcomes.flatMap(({ name, next }) =>
-      next?.last?.planId ? [{ planId: next.last.planId, by: `the outcome “${name}”` }] : [],
-    ),
-  ];
-  const gone = used.find(({ planId }) => !slowPlans.some((p) => p.id === planId));
-  if (gone)
-    return refuse(
-      "it-is-in-use",
-      409,
-      "It is in use",
-      `Take the slow plan out of ${gone.by} before removing it.`,
-      "slowPlans",
-    );
-  return put(setup, { slowPlans, wakes });
-}
-
-function planProblem(setup: Setup, plan: SlowPlan, path: string): Refused | null {
-  if (!plan.name.trim()) return wrong("Give the plan a name to find it by.", `${path}.name`);
-  if (plan.templateId && !setup.policies.templates.some((t) => t.id === plan.templateId))
-    return wrong("Choose one of the templates, or none.", `${path}.templateId`);
-  if (plan.everyDays < 7) return wrong("A slow plan waits a week at least.", `${path}.everyDays`);
-  if (plan.lookAfterDays < 1)
-    return wrong("Somebody looks again after a day at least.", `${path}.lookAfterDays`);
-  if (plan.lookAfterDays > 400 || plan.everyDays > 400)
-    return wrong("A little over a year is the longest.", `${path}.lookAfterDays`);
-  return null;
+/** Change what wakes parked leads. */
+export function changeParking(setup: Setup, { wakes }: { readonly wakes: readonly WakeRule[] }): Changed {
+  return firstProblem(wakes, (rule, i) => wakeProblem(rule, `wakes.${i}`)) ?? put(setup, { wakes });
 }
 
 function wakeProblem(rule: WakeRule, path: string): Refused | null {

@@ -1,6 +1,7 @@
 import { isSupportedCountry } from "libphonenumber-js";
 import { toEmail } from "../contact/email.ts";
 import { toE164 } from "../contact/phone.ts";
+import { planOf } from "../policy/cadence.ts";
 import type { Company } from "../policy/company.ts";
 import { type Policies, type Setup, withStep } from "../policy/setup.ts";
 import { refuse } from "../refusal.ts";
@@ -151,16 +152,18 @@ export function changeWords(setup: Setup, change: WordsChange): Changed {
       `The desk puts leads into “${own}” itself. Leave it among the stages.`,
       "stages",
     );
-  const { outcomes, turns } = setup.policies;
-  const closes = outcomes.find(
-    (o) => o.next?.last?.does === "close" && !tidied.closeReasons.includes(o.next.last.reason),
+  const { cadences, turns } = setup.policies;
+  const closes = cadences.find((c) =>
+    [c.live, ...c.kept.map((k) => k.plan)].some((plan) =>
+      plan?.touches.some((t) => t.kind === "close" && !tidied.closeReasons.includes(t.note ?? "")),
+    ),
   );
   if (closes)
     return refuse(
       "it-is-in-use",
       409,
       "It is in use",
-      `The outcome “${closes.name}” closes leads with a reason that would be gone. Change it under Calls first.`,
+      `The cadence “${planOf(closes).name}” closes leads with a reason that would be gone. Change it there first.`,
       "closeReasons",
     );
   // What means a bad lead for the rotation follows the reasons there are.

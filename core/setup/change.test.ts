@@ -110,16 +110,6 @@ describe("outcomes", () => {
     [[...outcomes, { key: "", name: "Busy", reached: false, next }], "outcomes.7.name"],
     [outcomes.filter((o) => o.key !== "sent"), "outcomes"],
     [outcomes.map((o) => ({ ...o, reached: false })), "outcomes"],
-    [
-      [
-        {
-          ...outcomes[0]!,
-          next: { ...next, series: [], last: { does: "close" as const, reason: "Boredom" } },
-        },
-        ...outcomes.slice(1),
-      ],
-      "outcomes.0.next.last",
-    ],
   ])("are refused at their place %#", (wrong, path) =>
     expect(refused(changeCalls(tarnholt, { outcomes: wrong, booking }))).toBe(path),
   );

@@ -2,6 +2,7 @@ import { HEADINGS } from "../message/cards.ts";
 import { checkTemplate, type TemplateFault } from "../message/template.ts";
 import { ALERTS, URGENT } from "../policy/alerts.ts";
 import type { Replies, ReplyPolicy, Restraint, Template } from "../policy/answering.ts";
+import { planOf } from "../policy/cadence.ts";
 import { usualLanguage } from "../policy/company.ts";
 import { type Setup, valueNames } from "../policy/setup.ts";
 import { type Refused, refuse } from "../refusal.ts";
@@ -87,6 +88,13 @@ export function usesOf(setup: Setup, templateId: string): readonly string[] {
   return [
     ...inPolicy(replies.usual, "all sources"),
     ...setup.sources.flatMap((s) => (s.reply ? inPolicy(s.reply, s.name) : [])),
+    ...setup.policies.cadences
+      .filter((c) =>
+        [c.live, c.draft, ...c.kept.map((k) => k.plan)].some((plan) =>
+          plan?.touches.some((t) => t.templateId === templateId),
+        ),
+      )
+      .map((c) => `the cadence “${planOf(c).name}”`),
     ...(replies.again.email === templateId ? ["answer to a repeat by email"] : []),
     ...(replies.again.text === templateId ? ["answer to a repeat by text"] : []),
   ];
@@ -284,7 +292,7 @@ export function changeCalls(
   { outcomes, booking }: Pick<Setup["policies"], "outcomes" | "booking">,
 ): Changed {
   const named = outcomes.map((o) => ({ ...o, name: o.name.trim(), key: o.key || keyFrom(o.name) }));
-  for (const [i, { key, name, next }] of named.entries()) {
+  for (const [i, { key, name }] of named.entries()) {
     if (!name || !key)
       return refuse(
         "it-needs-a-name",
@@ -300,24 +308,6 @@ export function changeCalls(
         "The name is taken",
         `Two outcomes are called “${name}”.`,
         `outcomes.${i}.name`,
-      );
-    const { closeReasons } = setup.policies;
-    const { slowPlans } = setup.policies;
-    if (next?.last?.planId && !slowPlans.some((p) => p.id === next.last?.planId))
-      return refuse(
-        "no-such-plan",
-        422,
-        "No such plan",
-        "Choose one of the slow plans, or none.",
-        `outcomes.${i}.next.last`,
-      );
-    if (next?.last?.does === "close" && !closeReasons.includes(next.last.reason))
-      return refuse(
-        "no-such-reason",
-        422,
-        "No such reason",
-        `Close with one of: ${closeReasons.join(", ")}.`,
-        `outcomes.${i}.next.last`,
       );
   }
   if (!named.some((o) => o.key === "sent"))

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { DateTime } from "luxon";
 import { describe, expect, it } from "vitest";
-import { sayWhen } from "./say-when.ts";
+import { readWhen } from "./read-when.ts";
 import { bothTimes, dateTime, dayTime, timeBeside, zoneName } from "./words.ts";
 
 const DENVER = "America/Denver";
@@ -65,16 +65,16 @@ describe("times in words", () => {
       "3 mayor",
       "in 3 hoursx",
     ])
-      expect([said, sayWhen(said, now, DENVER)]).toEqual([said, null]);
+      expect([said, readWhen(said, now, DENVER)]).toEqual([said, null]);
   });
   it("are understood short and long", () => {
-    const said = (text: string) => dayTime(sayWhen(text, now, DENVER)!, DENVER, now);
+    const said = (text: string) => dayTime(readWhen(text, now, DENVER)!, DENVER, now);
     for (const text of ["thu 10", "thur 10", "thurs 10", "Thursday 10", "next thursday at 10"])
       expect([text, said(text)]).toEqual([text, "tomorrow 10:00"]);
     expect(said("12 march 8:30")).toBe("12 Mar 08:30");
   });
   it("count months by the calendar", () => {
     const end = at("2026-01-31T10:00");
-    expect(dateTime(sayWhen("in 1 month", end, DENVER)!, DENVER, end)).toBe("Sat 28 Feb 10:00");
+    expect(dateTime(readWhen("in 1 month", end, DENVER)!, DENVER, end)).toBe("Sat 28 Feb 10:00");
   });
 });

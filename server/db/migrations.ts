@@ -12,6 +12,7 @@ import { tests } from "./migrations/010-tests.ts";
 import { stages } from "./migrations/011-stages.ts";
 import { conversations } from "./migrations/012-conversations.ts";
 import { letters } from "./migrations/013-letters.ts";
+import { cadences } from "./migrations/014-cadences.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -28,4 +29,5 @@ export const migrations: Record<string, Migration> = {
   "011-stages": stages,
   "012-conversations": conversations,
   "013-letters": letters,
+  "014-cadences": cadences,
 };

@@ -23,6 +23,16 @@ export interface Schema {
   fileLeads: { fileId: string; leadId: string };
   /** Documents that name several people, with how many of the others have been taken. */
   documents: { inquiryId: string; done: number };
+  /** Who is in which cadence now, and at which touch (`n`, from 0). */
+  cadenceLeads: {
+    cadenceId: string;
+    leadId: string;
+    runId: string;
+    version: number;
+    n: number;
+    state: string;
+    at: number | null;
+  };
   /** Leads with an automatic reply that somebody must let go. */
   heldReplies: { leadId: string; sourceId: string };
   imports: ImportRow;

@@ -1,6 +1,7 @@
 import { sql as raw } from "kysely";
 import { blockingKeys } from "../../core/contact/likely.ts";
 import type { Plan } from "../../core/desk/plan.ts";
+import { NOBODY } from "../../core/lead/blank.ts";
 import { claims, type Lead } from "../../core/lead/lead.ts";
 import { timersOf } from "../../core/lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../../core/message/outgoing.ts";
@@ -20,6 +21,7 @@ import {
 } from "./rows.ts";
 
 const NONE: Lead["scheduled"] = [];
+const NO_RUNS = NOBODY.cadences;
 
 const kindOf = (value: string) => (value.includes("@") ? "email" : "phone");
 
@@ -47,7 +49,11 @@ export type Found = readonly [by: string, leadId: string];
  * rotation. Call it inside a transaction. With `keysLater` what
  * new leads are found by is left to whoever asked: loading by the hundred thousand writes it in bulk, sorted.
  */
-export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}): Committer {
+export function committer(
+  sql: Sql,
+  looker: Looker,
+  { keysLater = false, isLeaving = (_messageId: string): boolean => false } = {},
+): Committer {
   const { q } = sql;
   const insertLead = sql.inserter("leads", LEAD_COLUMNS);
   const fillLeads = sql.filler("leads", LEAD_COLUMNS);
@@ -100,7 +106,16 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   const wipes = [
     sql.hot(q.deleteFrom("shortLinks").where("messageId", "in", messagesOf)),
     ...(
-      ["outbox", "events", "inquiries", "bookings", "fileLeads", "heldReplies", "conversations"] as const
+      [
+        "outbox",
+        "events",
+        "inquiries",
+        "bookings",
+        "fileLeads",
+        "heldReplies",
+        "conversations",
+        "cadenceLeads",
+      ] as const
     ).map((table) => sql.hot(q.deleteFrom(table).where("leadId", "=", ""))),
     sql.hot(q.deleteFrom("leads").where("id", "=", "")),
   ];
@@ -155,6 +170,16 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
       .where("id", "=", "")
       .where("state", "=", raw.lit("queued")),
   );
+  const removeRuns = sql.hot(q.deleteFrom("cadenceLeads").where("leadId", "=", ""));
+  const insertRun = sql.inserter("cadenceLeads", [
+    "cadenceId",
+    "leadId",
+    "runId",
+    "version",
+    "n",
+    "state",
+    "at",
+  ]);
   const setRotation = sql.hot(
     q
       .insertInto("rotations")
@@ -187,6 +212,7 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
     }
     if ((before?.booked ?? null) !== after.booked) writeBooking(after);
     if ((before?.scheduled ?? NONE) !== after.scheduled) writeHeld(after);
+    if ((before?.cadences ?? NO_RUNS) !== after.cadences) writeRuns(after);
     if (!before || contactsDiffer(before, after)) writeContacts(before, after);
     if (!keysLater && (!before || identityDiffers(before, after))) changeKeys(before, after);
   }
@@ -194,6 +220,13 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
   function writeBooking({ id, booked }: Lead): void {
     removeBooking.run(id);
     if (booked) insertBooking.run(id, booked.personId, booked.at, booked.at + booked.minutes * 60_000);
+  }
+
+  /** Who is in which cadence, and where: for counting, and for asking by cadence. */
+  function writeRuns({ id: leadId, cadences }: Lead): void {
+    removeRuns.run(leadId);
+    for (const { ended, id: runId, cadenceId, version, n, state, at } of cadences)
+      if (!ended) insertRun({ cadenceId, leadId, runId, version, n, state, at });
   }
 
   function writeHeld({ id, sourceId, scheduled, closed }: Lead): void {
@@ -295,6 +328,8 @@ export function committer(sql: Sql, looker: Looker, { keysLater = false } = {}):
           title: "Too late to call it back",
           detail: "The message has left. Write another one instead.",
         });
+    // What is leaving at this moment has left: it is let go. All else is called back before it can.
+    for (const id of plan.recalled) if (!isLeaving(id)) callBack.run("withdrawn", plan.leadId, id);
     for (const move of plan.rotations) setRotation.run(move.groupId, JSON.stringify(move.after));
     looker.follow(plan);
     return n;

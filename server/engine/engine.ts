@@ -95,6 +95,7 @@ export class Engine {
   fellBack: string | null;
   readonly commit: (plan: Plan) => number;
   readonly #listeners: SetupListener[] = [];
+  readonly #planListeners: ((plan: Plan) => void)[] = [];
   readonly channels: EngineConfig["channels"];
 
   constructor(sql: Sql, config: EngineConfig) {
@@ -110,7 +111,7 @@ export class Engine {
     this.channels = channels;
     const looker = new Looker(sql, clock, this.newId, setup, () => new Set(this.unset));
     this.looker = looker;
-    const { commit, wipe } = committer(sql, looker);
+    const { commit, wipe } = committer(sql, looker, { isLeaving: (id) => this.outbox.isLeaving(id) });
     this.commit = commit;
     this.wipe = wipe;
     this.reader = new Reader(sql, looker.leads);
@@ -140,6 +141,8 @@ export class Engine {
       channels,
       troubled: () => this.feed.publish({ n: 0, leadId: null, kinds: ["trouble"] }),
       list: () => this.links.page("/list"),
+      perLine: (channel) =>
+        channel === "chat" ? null : (this.setup.policies.restraint.perLineMinute?.[channel] ?? null),
       chance: config.chance ?? Math.random,
       refused: (row, because) => this.follow(this.courseOf(row, because)),
       // Delivery states are no events; they are told under the number of the newest one.
@@ -157,6 +160,11 @@ export class Engine {
   /** Be told of every change of the set-up from now on. */
   onSetup(listener: SetupListener): void {
     this.#listeners.push(listener);
+  }
+
+  /** Be told of every plan once it is on disk. */
+  onPlan(listener: (plan: Plan) => void): void {
+    this.#planListeners.push(listener);
   }
 
   /** Ways out that nobody has set up. */
@@ -297,6 +305,7 @@ export class Engine {
     let messages = 0;
     for (const plan of plans) {
       this.timers.heed(plan);
+      for (const listener of this.#planListeners) listener(plan);
       messages += plan.messages.length + plan.alerts.length;
       if (plan.events.length === 0) continue;
       const call = plan.events.find((e) => e.kind === "called-in");

@@ -17,6 +17,8 @@ interface Parts {
   readonly channels: Readonly<Record<OutboxRow["channel"], OutChannel>>;
   /** Where all that waits stands, for a message that tells of more than it names. */
   readonly list: () => string;
+  /** Messages of cadences that leave by one line within a minute at most; null for any number. */
+  readonly perLine: (channel: OutboxRow["channel"]) => number | null;
   /** A fraction in [0, 1) that spreads retries. */
   readonly chance: () => number;
   /** Told when a way out stops working, and when it works again. */
@@ -40,6 +42,9 @@ const CHANNELS: readonly Row["channel"][] = ["chat", "text", "email"];
 export const MAX_ATTEMPTS = 8;
 /** A way out that says nothing for so long (ms) has failed: so that it is noticed, and holds up nothing. */
 const PATIENCE = 12_000;
+
+/** What a carrier lets through is counted by the minute (ms). */
+const MINUTE = 60_000;
 
 /** How old what waited for a way out may be when it is set up (ms): alerts, and messages to leads. */
 const ALERT_KEEPS = 3_600_000;
@@ -71,6 +76,8 @@ export class Outbox {
   readonly #ways: Ways;
   readonly #lately = new Lately();
   readonly #finished: Row[] = [];
+  /** When each line carried messages of cadences within the last minute, the latest last. */
+  readonly #carried = new Map<string, number[]>();
   #pumping = false;
   #writing = false;
   #stopped = true;
@@ -129,6 +136,11 @@ export class Outbox {
     }
   }
 
+  /** Whether a message is on its way just now: it can't be called back any more. */
+  isLeaving(id: string): boolean {
+    return this.#inFlight.has(id) || this.#finished.some((row) => row.id === id);
+  }
+
   #flying(channel: Row["channel"]): number {
     let n = 0;
     for (const at of this.#inFlight.values()) if (at === channel) n++;
@@ -148,6 +160,7 @@ export class Outbox {
       // A way that is down is tried with one message at a time, until it works again.
       const room = (this.#ways.isDown(channel) ? 1 : AT_ONCE) - this.#flying(channel);
       for (const row of this.#take(channel, room)) {
+        if (!this.#mayGo(row)) continue;
         // One of those before it may have taken it along.
         if (!this.#inFlight.has(row.id)) void this.#deliver(this.#together(row));
       }
@@ -156,6 +169,68 @@ export class Outbox {
     // Retries wait in the database; a look every second finds them.
     this.#handle = setTimeout(() => this.kick(), 1_000);
     this.#handle.unref();
+  }
+
+  /**
+   * Whether a message of a cadence may leave by its line now. When the line has carried what it may within a minute, all that
+   * waits for it is put off at once, each to its own minute: nothing asks twice.
+   */
+  #mayGo(row: Row): boolean {
+    const { sql, clock, perLine, log } = this.#parts;
+    const most = row.purpose === "cadence" ? perLine(row.channel) : null;
+    if (most === null) return true;
+    const now = clock.now();
+    const lately = (this.#carried.get(row.fromAddress) ?? this.#carriedBefore(row, now)).filter(
+      (at) => at > now - MINUTE,
+    );
+    if (lately.length < most) {
+      this.#carried.set(row.fromAddress, [...lately, now]);
+      return true;
+    }
+    this.#carried.set(row.fromAddress, lately);
+    const waiting = sql.all(
+      sql.q
+        .selectFrom("outbox")
+        .select(["n", "id"])
+        .where("state", "=", raw.lit("queued"))
+        .where("channel", "=", row.channel)
+        .where("purpose", "=", "cadence")
+        .where("fromAddress", "=", row.fromAddress)
+        .where("nextAt", "<=", now)
+        .orderBy("nextAt")
+        .orderBy("n"),
+    );
+    const free = lately[0]! + MINUTE;
+    const later = sql.q.updateTable("outbox");
+    try {
+      sql.transaction(() => {
+        waiting
+          .filter(({ id }) => !this.#inFlight.has(id))
+          .forEach(({ n }, i) => {
+            sql.run(later.set({ nextAt: free + Math.floor(i / most) * MINUTE }).where("n", "=", n));
+          });
+      });
+    } catch (error) {
+      log.error({ err: error }, "messages beyond what a line carries could not be put off");
+    }
+    return false;
+  }
+
+  /** When a line carried messages of cadences within the last minute, as it is written: what a restart knows. */
+  #carriedBefore({ fromAddress }: Row, now: number): number[] {
+    const { sql } = this.#parts;
+    const lately = sql.q
+      .selectFrom("outbox")
+      .select("sentAt")
+      .where("purpose", "=", "cadence")
+      .where("fromAddress", "=", fromAddress)
+      .where("sentAt", ">", now - MINUTE)
+      .orderBy("n", "desc")
+      .limit(500);
+    return sql
+      .all(lately)
+      .flatMap(({ sentAt }) => sentAt ?? [])
+      .sort((a, b) => a - b);
   }
 
   #settle(): void {

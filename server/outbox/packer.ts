@@ -27,7 +27,7 @@ export const goesToLead = ({ leadId, purpose }: Pick<Row, "leadId" | "purpose">)
   leadId !== null && OF_LEADS.has(purpose);
 
 /** Messages nobody wrote that may be ended with one press. */
-const ENDABLE: ReadonlySet<string> = new Set(["first-reply", "slow"]);
+const ENDABLE: ReadonlySet<string> = new Set(["first-reply", "slow", "cadence"]);
 
 /** What is bold in a chat, as a letter writes it. */
 const fromChat = (body: string): string => body.replace(/^\*([^*\n]+)\*$/gm, "**$1**");

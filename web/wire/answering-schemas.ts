@@ -233,14 +233,6 @@ export const OutcomeSetup = z.object({
   next: Delay.extend({
     kind: z.enum(["call", "text", "email", "task"]),
     note: z.string(),
-    series: z.array(Delay).optional(),
-    last: z
-      .object({
-        does: z.enum(["list", "close", "park"]),
-        reason: z.string(),
-        planId: z.string().optional().describe("Of parking: the slow plan; none when left out"),
-      })
-      .optional(),
   }).nullable(),
 });
 export const BookingSetup = z.object({

@@ -144,14 +144,6 @@ export const HolidayList = z.object({
   next: z.null(),
 });
 
-export const SlowPlan = z.object({
-  id: z.string().min(1),
-  name: z.string(),
-  everyDays: z.number("Give the days.").max(3_650, "Ten years at most."),
-  times: z.number().int().min(0).max(60),
-  templateId: z.string().nullable(),
-  lookAfterDays: z.number("Give the days.").max(3_650, "Ten years at most."),
-});
 const SIGNAL = z.enum(Object.keys(SIGNALS) as [keyof typeof SIGNALS]);
 export const WakeRule = z.object({
   id: z.string().min(1),
@@ -163,10 +155,7 @@ export const WakeRule = z.object({
   calmHours: z.number("Give the hours.").max(87_600, "Ten years at most."),
   off: z.boolean().optional(),
 });
-export const SaveParking = z.object({
-  slowPlans: z.array(SlowPlan).max(50),
-  wakes: z.array(WakeRule).max(100),
-});
+export const SaveParking = z.object({ wakes: z.array(WakeRule).max(100) });
 const Waking = z.object({
   leadId: z.string(),
   name: z.string(),
@@ -175,7 +164,6 @@ const Waking = z.object({
   became: z.string(),
 });
 export const ParkingSetup = SaveParking.extend({
-  templates: z.array(Named.extend({ channel: z.enum(["email", "text"]) })),
   catalogue: BellsSetup.shape.catalogue,
   signals: z.array(z.object({ key: SIGNAL, said: z.string(), strong: z.boolean() })),
   fired: z
@@ -274,7 +262,6 @@ export type BellsSetup = z.infer<typeof BellsSetup>;
 export type Simulated = z.infer<typeof Simulated>;
 export type SaveHours = z.infer<typeof SaveHours>;
 export type HoursSetup = z.infer<typeof HoursSetup>;
-export type SlowPlan = z.infer<typeof SlowPlan>;
 export type WakeRule = z.infer<typeof WakeRule>;
 export type SaveParking = z.infer<typeof SaveParking>;
 export type ParkingSetup = z.infer<typeof ParkingSetup>;

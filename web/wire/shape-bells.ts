@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { cadenceName } from "../../core/cadence/run.ts";
 import { inWords } from "../../core/condition/condition.ts";
 import { simulateBell } from "../../core/desk/simulate.ts";
 import { called } from "../../core/lead/called.ts";
@@ -17,7 +18,7 @@ import { localDate } from "../../core/time/words.ts";
 import type { Desk } from "../../server/desk.ts";
 import type { ParkedFilter } from "../../server/read/reader.ts";
 import type * as wire from "./bells-schemas.ts";
-import { calmOf, iso, isoOrNull, toRow } from "./shape.ts";
+import { calmOf, iso, isoOrNull, plansOf, toRow } from "./shape.ts";
 
 /** Bells, hours, parking and the manager's list, from the engine's objects to the wire's. */
 
@@ -33,7 +34,7 @@ const fieldsOf = (setup: Setup) => plain<wire.BellsSetup["catalogue"]>(catalogue
 
 export function toBells(desk: Desk): wire.BellsSetup {
   const { setup, sql } = desk;
-  const { targets, ladders, late, counts, slowPlans, tags } = setup.policies;
+  const { targets, ladders, late, counts, tags } = setup.policies;
   const running = sql.get(
     sql.q
       .selectFrom("timers")
@@ -48,7 +49,7 @@ export function toBells(desk: Desk): wire.BellsSetup {
     kinds: (Object.keys(BELLS) as (keyof typeof BELLS)[]).map((key) => ({ key, ...BELLS[key] })),
     catalogue: fieldsOf(setup),
     groups: setup.groups.map(({ id, name }) => ({ id, name })),
-    plans: slowPlans.map(({ id, name }) => ({ id, name })),
+    plans: plansOf(setup),
     tags: tags.map((t) => t.name),
     sentences: Object.fromEntries(targets.map((t) => [t.id, inWords(t.when, namesIn(setup))])),
     running: Number(running?.n ?? 0),
@@ -103,7 +104,7 @@ function became(lead: Lead, setup: Setup): string {
 
 export function toParking(desk: Desk): wire.ParkingSetup {
   const { setup, looker, clock } = desk;
-  const { slowPlans, wakes, templates } = setup.policies;
+  const { wakes } = setup.policies;
   const fired = new Map<
     string,
     { times: number; leads: Set<string>; latest: wire.ParkingSetup["fired"][string]["latest"] }
@@ -125,9 +126,7 @@ export function toParking(desk: Desk): wire.ParkingSetup {
     fired.set(data.ruleId, rule);
   }
   return {
-    slowPlans: plain<wire.SlowPlan[]>(slowPlans),
     wakes: plain<wire.WakeRule[]>(wakes),
-    templates: templates.map(({ id, name, channel }) => ({ id, name, channel })),
     catalogue: fieldsOf(setup),
     signals: (Object.keys(SIGNALS) as Signal[]).map((key) => ({
       key,
@@ -154,15 +153,15 @@ export function toParked(
     items: items.flatMap((lead) => {
       const { parked } = lead;
       if (!parked) return [];
-      const plan = setup.policies.slowPlans.find((p) => p.id === parked.planId);
+      const run = lead.cadences.find((r) => !r.ended);
       return [
         {
           lead: toRow(lead, desk),
           reason: parked.reason,
           since: iso(parked.at),
-          plan: plan?.name ?? null,
-          sent: parked.sent,
-          nextAt: isoOrNull(parked.nextAt),
+          plan: run ? cadenceName(setup, run) : null,
+          sent: lead.automatic.filter((at) => at > parked.at).length,
+          nextAt: isoOrNull(run?.at ?? null),
           lookAt: isoOrNull(parked.lookAt),
           former: lead.lastOwner && nameOf(setup, lead.lastOwner.personId),
           calm: calmOf(lead, setup, now),

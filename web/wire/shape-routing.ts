@@ -2,6 +2,7 @@ import { inWords } from "../../core/condition/condition.ts";
 import type { Names } from "../../core/condition/tree.ts";
 import { catalogue, namesIn } from "../../core/lead/fields.ts";
 import type { Outcome, PlaybackResult } from "../../core/playback/tally.ts";
+import { planOf } from "../../core/policy/cadence.ts";
 import type { Absence, Person } from "../../core/policy/people.ts";
 import { calendarAround, isOff, namesApart, presence } from "../../core/policy/people.ts";
 import type { RuleSet } from "../../core/policy/routing.ts";
@@ -301,10 +302,9 @@ export function toFairShare(desk: Desk, from: number, to: number): wire.FairShar
 
 /** What an id or key of the set-up is called; null when it is none. */
 function callName({ people, groups, sources, policies }: Setup, id: string): string | null {
-  const byId = [...people, ...groups, ...sources, ...policies.templates, ...policies.slowPlans].find(
-    (thing) => thing.id === id,
-  );
-  return byId?.name ?? null;
+  const byId = [...people, ...groups, ...sources, ...policies.templates].find((thing) => thing.id === id);
+  const cadence = policies.cadences.find((c) => c.id === id);
+  return byId?.name ?? (cadence ? planOf(cadence).name : null);
 }
 
 export function toAudit(setup: Setup, { by, at, ...entry }: AuditEntry): wire.Audit {

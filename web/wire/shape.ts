@@ -10,6 +10,7 @@ import { BOOKING } from "../../core/message/outgoing.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { BELLS, RUNGS } from "../../core/policy/bell-names.ts";
+import { forParked, planOf } from "../../core/policy/cadence.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
 import { backAt, calendarAround, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
@@ -89,7 +90,7 @@ export function toLead(lead: Lead): wire.Lead {
       reason: lead.parked.reason,
       at: iso(lead.parked.at),
       lookAt: isoOrNull(lead.parked.lookAt),
-      nextAt: isoOrNull(lead.parked.nextAt),
+      nextAt: isoOrNull(lead.cadences.find((r) => !r.ended)?.at ?? null),
     },
     promise: lead.promise && { ...lead.promise, at: iso(lead.promise.at) },
     others: lead.others.map(({ kind, state, dueAt }) => ({ kind, state, dueAt: iso(dueAt) })),
@@ -247,6 +248,9 @@ export function calmOf(lead: Lead, setup: Setup, now: number): { rule: string; u
 }
 
 /** Everything the sheet shows of one lead; null when there is none. */
+/** Cadences leads can be parked into, by name. */
+export const plansOf = (setup: Setup) => forParked(setup).map((c) => ({ id: c.id, name: planOf(c).name }));
+
 export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
   const world = desk.look(leadId);
   const { lead, setup } = world;
@@ -285,7 +289,7 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
     lastWay: lead.lastWay,
     theirZone: whereabouts(setup, lead, lead.phones[0] ?? null)[0]!.zone,
     templates: setup.policies.templates.map(({ id, name, channel }) => ({ id, name, channel })),
-    slowPlans: setup.policies.slowPlans.map(({ id, name }) => ({ id, name })),
+    slowPlans: plansOf(setup),
     bells: bellsOf(lead).map((bell) => ({
       name: BELLS[kindOf(bell)].name,
       target: bell.target,

@@ -1,25 +1,47 @@
 import { SIGNALS, type Signal } from "../../policy/parking.ts";
 import { timeBeside } from "../../time/words.ts";
 import { event } from "../event.ts";
-import { isWaiting } from "../lead.ts";
+import { type CadenceRun, isWaiting } from "../lead.ts";
 import type { Restorable } from "../standing.ts";
 import { zoneOf } from "./words.ts";
+
+/** A slow plan as the cadence it has become: its messages alone, in version 1. */
+function slowRun(planId: string, at: number, nextAt: number): CadenceRun {
+  return {
+    id: `slow.${at}`,
+    cadenceId: planId,
+    version: 1,
+    state: "running",
+    startedAt: at,
+    lastAt: at,
+    n: 0,
+    at: nextAt,
+    round: 0,
+    waits: null,
+    pause: null,
+    spreadMinutes: 0,
+    messageId: null,
+    ended: null,
+  };
+}
 
 /** Aside, over, and back. */
 export const ENDS = {
   parked: event<{
     readonly reason: string;
-    readonly planId: string | null;
-    readonly planName: string | null;
     readonly lookAt: number | null;
-    readonly nextAt: number | null;
+    /** The slow plan it went into, and when that was to send first, as there were before cadences. */
+    readonly planId?: string | null;
+    readonly planName?: string | null;
+    readonly nextAt?: number | null;
     /** Who has it back then; whoever manages decides when nobody is named. */
     readonly backTo?: string;
   }>({
     talk: true,
     undone: "parking it",
     fold: (lead, { reason, planId, lookAt, nextAt, backTo }, { at }) => ({
-      parked: { reason, at, planId, lookAt, sent: 0, nextAt, ...(backTo && { backTo }) },
+      parked: { reason, at, lookAt, ...(backTo && { backTo }) },
+      ...(planId && nextAt && { cadences: [...lead.cadences, slowRun(planId, at, nextAt)] }),
       lastOwner: lead.ownerId ? { personId: lead.ownerId, at } : lead.lastOwner,
       ownerId: null,
       coversFor: null,
@@ -33,11 +55,17 @@ export const ENDS = {
       `Parked: ${reason}${planName ? ` (${planName})` : ""}${lookAt ? `; next look ${timeBeside(lookAt, zoneOf(setup), at)}` : ""}`,
   }),
 
-  /** The slow plan has done its next step: a message, or none that could go. */
+  /** A slow plan had done its next step, before there were cadences. */
   "slow-step": event<{ readonly nextAt: number | null }>({
     unshown: () => true,
-    fold: (lead, { nextAt }) => ({
-      parked: lead.parked && { ...lead.parked, sent: lead.parked.sent + 1, nextAt },
+    fold: (lead, { nextAt }, { at }) => ({
+      cadences: lead.cadences.map((run) =>
+        run.id !== `slow.${lead.parked?.at}`
+          ? run
+          : nextAt
+            ? { ...run, n: run.n + 1, at: nextAt, lastAt: at }
+            : { ...run, n: run.n + 1, at: null, lastAt: at, state: "done", ended: { at, why: null } },
+      ),
     }),
     said: ({ nextAt }, setup, { at }) =>
       nextAt ? `Slow plan: next ${timeBeside(nextAt, zoneOf(setup), at)}` : "Slow plan: nothing more is sent",
@@ -73,6 +101,7 @@ export const ENDS = {
       replyWaiting: null,
       callBack: null,
       scheduled: [],
+      tasks: [],
     }),
     said: ({ reason }) => `Closed: ${reason}`,
   }),

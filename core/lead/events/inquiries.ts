@@ -46,10 +46,7 @@ export const INQUIRIES = {
     talk: true,
     final: true,
     fold: (lead, { facts, sourceId, test, tester, kept }, { at }) => ({
-      parked:
-        kept && lead.seq === 0
-          ? { reason: KEPT, at, planId: null, lookAt: null, sent: 0, nextAt: null }
-          : lead.parked,
+      parked: kept && lead.seq === 0 ? { reason: KEPT, at, lookAt: null } : lead.parked,
       name: lead.name ?? (facts.name ? tidyName(facts.name) : null),
       emails: union(lead.emails, facts.emails),
       phones: union(lead.phones, facts.phones),

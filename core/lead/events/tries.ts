@@ -42,6 +42,7 @@ const ABOUT = {
   mentioned: "they are named in a note",
   booked: "a call is booked, moved or called off",
   undelivered: "a message did not arrive",
+  planned: "a cadence asks for something",
 } as const;
 
 /** What somebody of ours does about them. */

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { inDays } from "../../../core/time/defer.ts";
-import { sayWhen } from "../../../core/time/say-when.ts";
+import { readWhen } from "../../../core/time/read-when.ts";
 import { dayTime, zoneName } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useChange } from "../../live/setup-queries.ts";
@@ -26,7 +26,7 @@ export function DutyDialog({ person, zone, onClose }: Props) {
   const change = useChange();
   const [words, setWords] = useState("");
   const now = deskNow();
-  const own = words ? sayWhen(words, now, zone) : null;
+  const own = words ? readWhen(words, now, zone) : null;
   const placed = (at: number) => `${dayTime(at, zone, now)} ${zoneName(at, zone)}`;
   const choices: readonly { readonly name: string; readonly until: number | null }[] = [
     { name: person ? "Until somebody brings them back" : "Until I come back", until: null },

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { called } from "../../../core/lead/called.ts";
-import { sayWhen } from "../../../core/time/say-when.ts";
+import { readWhen } from "../../../core/time/read-when.ts";
 import { bothTimes, duration } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useOutcomes, useSheet } from "../../live/queries.ts";
@@ -68,7 +68,7 @@ export function OutcomeDialog({ lead, me, zone, call, onClose, onAside, onDone }
   const top = useRef<HTMLButtonElement>(null);
   const now = deskNow();
   const theirs = sheet?.theirZone ?? zone;
-  const own = words ? sayWhen(words, now, theirs) : null;
+  const own = words ? readWhen(words, now, theirs) : null;
   const name = sheet ? called(sheet.lead) : (lead.name ?? "them");
   const calls = outcomes.filter((o) => o.key !== "sent");
   const ready = calls.length > 0;

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { called } from "../../../core/lead/called.ts";
-import { sayWhen } from "../../../core/time/say-when.ts";
+import { readWhen } from "../../../core/time/read-when.ts";
 import { bothTimes, dateTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useSheet } from "../../live/queries.ts";
@@ -20,7 +20,7 @@ export function ParkDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
   const [plan, setPlan] = useState<string | null>(null);
   const [words, setWords] = useState("");
   const now = deskNow();
-  const until = words ? sayWhen(words, now, zone) : null;
+  const until = words ? readWhen(words, now, zone) : null;
   const unclear = words !== "" && until === null;
   const chosen = plan ?? plans[0]?.id ?? "";
   return (
@@ -118,7 +118,7 @@ export function PromiseDialog({ lead, zone, onClose }: LeadDialogProps) {
   const now = deskNow();
   const { data: sheet } = useSheet(lead.id);
   const theirs = sheet?.theirZone ?? zone;
-  const at = sayWhen(said, now, theirs);
+  const at = readWhen(said, now, theirs);
   const agreed = at === null ? "" : bothTimes(at, theirs, zone, now);
   const iso = at === null ? "" : new Date(at).toISOString();
   return (

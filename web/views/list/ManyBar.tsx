@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { sayWhen } from "../../../core/time/say-when.ts";
+import { readWhen } from "../../../core/time/read-when.ts";
 import { dateTime } from "../../../core/time/words.ts";
 import { useActMany } from "../../live/bells-queries.ts";
 import { deskNow } from "../../live/clock.ts";
@@ -103,7 +103,7 @@ const TITLES: Readonly<Record<Doing, string>> = {
 /** What is asked before many leads are given, excused, parked or closed. */
 function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
   const [words, setWords] = useState("");
-  const until = words ? sayWhen(words, deskNow(), zone) : null;
+  const until = words ? readWhen(words, deskNow(), zone) : null;
   const unclear = words !== "" && until === null;
   const { data: me } = useMe();
   const { data: people = [] } = usePeople();

@@ -1,26 +1,21 @@
-import { afterOutcome } from "../../../../core/desk/try.ts";
+import { afterOutcome, afterTry } from "../../../../core/desk/try.ts";
 import { serve } from "../../../api/endpoint.ts";
 import { iso } from "../../../wire/shape.ts";
 
 /** What a try can have come to, with what each would set next for this lead if logged now. */
-export const GET = serve("GET /outcomes", ({ desk, query }) => {
+export const GET = serve("GET /outcomes", ({ desk, query, me }) => {
   const world = desk.look(query.get("lead"));
   return {
     items: desk.setup.policies.outcomes.map((outcome) => {
-      const after = afterOutcome(outcome, world, null);
+      const { step, said } = world.lead
+        ? afterTry(world, me.id, outcome)
+        : { step: afterOutcome(outcome, world, null), said: null };
       return {
         key: outcome.key,
         name: outcome.name,
         reached: outcome.reached,
-        next: after.does === "step" ? { note: after.step.note, dueAt: iso(after.step.dueAt) } : null,
-        otherwise:
-          after.does === "list"
-            ? `To the manager’s list: ${after.reason}`
-            : after.does === "close"
-              ? `Closed: ${after.reason}`
-              : after.does === "park"
-                ? `Parked: ${after.reason}`
-                : null,
+        next: step && { note: step.note, dueAt: iso(step.dueAt) },
+        otherwise: said,
       };
     }),
     next: null,

@@ -1,4 +1,4 @@
-import { useMe, usePeople } from "../../../live/queries.ts";
+import { usePeople } from "../../../live/queries.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useCallsSetup, useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
@@ -20,11 +20,10 @@ export function CallsView() {
 
 function Calls() {
   const { data, error } = useCallsSetup();
-  const { data: me } = useMe();
   const save = useChange();
   const [draft, setDraft] = useSetupDraft<CallsSetup>("calls", data ?? null);
   if (error) return <p className={styles.wrong}>{error.message}</p>;
-  if (!draft || !data || !me) return <p className={styles.quiet}>Looking …</p>;
+  if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(data);
   const { outcomes } = draft;
   const put = (next: CallsSetup["outcomes"]) => setDraft({ ...draft, outcomes: next });
@@ -53,7 +52,6 @@ function Calls() {
           key={i}
           number={i + 1}
           outcome={outcome}
-          closeReasons={me.closeReasons}
           onChange={(o) => put(outcomes.map((x, j) => (i === j ? o : x)))}
           onRemove={() => put(outcomes.filter((_, j) => i !== j))}
         />

@@ -7,15 +7,14 @@ import { useSetupDraft } from "../../../live/setup-draft.ts";
 import { useChange } from "../../../live/setup-queries.ts";
 import { Button } from "../../../ui/Button.tsx";
 import { Sortable, useGrip } from "../../../ui/Sortable.tsx";
-import type { ParkingSetup, SaveParking, SlowPlan, WakeRule } from "../../../wire/bells-schemas.ts";
+import type { ParkingSetup, SaveParking, WakeRule } from "../../../wire/bells-schemas.ts";
 import { SaveBar } from "../SaveBar.tsx";
 import setup from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
-import { PlanEditor, planSentence } from "./PlanEditor.tsx";
 import { WakeEditor, wakeSentence } from "./WakeEditor.tsx";
 import styles from "./Waking.module.css";
 
-/** What happens to parked leads: slow plans, and the rules that bring them back. */
+/** The rules that bring parked leads back. */
 export function WakingView() {
   return (
     <SetupFrame place="Parking and waking">
@@ -24,7 +23,7 @@ export function WakingView() {
   );
 }
 
-const draftOf = ({ slowPlans, wakes }: ParkingSetup): SaveParking => ({ slowPlans, wakes });
+const draftOf = ({ wakes }: ParkingSetup): SaveParking => ({ wakes });
 
 /** Stands for what is begun and not kept yet. */
 const NEW = "new";
@@ -39,20 +38,10 @@ const NEW_RULE: WakeRule = {
   calmHours: 0,
   off: true,
 };
-const NEW_PLAN: SlowPlan = {
-  id: NEW,
-  name: "New slow plan",
-  everyDays: 30,
-  times: 0,
-  templateId: null,
-  lookAfterDays: 90,
-};
-
 function Waking() {
   const { data, error } = useParking();
   const save = useChange();
   const [ruleId, openRule] = useInAddress("rule");
-  const [planId, openPlan] = useInAddress("plan");
   const [draft, setDraft] = useSetupDraft<SaveParking>("waking", data ? draftOf(data) : null);
   if (error) return <p className={setup.wrong}>{error.message}</p>;
   if (!data || !draft) return <p className={setup.quiet}>Looking …</p>;
@@ -66,15 +55,7 @@ function Waking() {
           ? [{ ...next, id: freshId("w") }, ...draft.wakes]
           : draft.wakes.map((w) => (w.id === next.id ? next : w)),
     });
-  const putPlan = (next: SlowPlan) =>
-    put({
-      slowPlans:
-        next.id === NEW
-          ? [...draft.slowPlans, { ...next, id: freshId("sp") }]
-          : draft.slowPlans.map((p) => (p.id === next.id ? next : p)),
-    });
   const rule = draft.wakes.find((w) => w.id === ruleId) ?? (ruleId === NEW ? NEW_RULE : null);
-  const plan = draft.slowPlans.find((p) => p.id === planId) ?? (planId === NEW ? NEW_PLAN : null);
   return (
     <>
       <div className={setup.top}>
@@ -116,32 +97,10 @@ function Waking() {
         Whoever writes, calls or asks again and is woken by no rule goes on the manager’s list. A calm-down
         holds back clicks and visits only.
       </p>
-      <div className={setup.top}>
-        <h2>Slow plans</h2>
-        <Button onClick={() => openPlan(NEW)}>Add a plan</Button>
-      </div>
-      <ul className={styles.rules}>
-        {draft.slowPlans.map((plan) => (
-          <li key={plan.id} className={styles.plan}>
-            <div>
-              <button type="button" className={setup.open} data-row onClick={() => openPlan(plan.id)}>
-                {plan.name}
-              </button>
-              <p className={setup.quiet}>{planSentence(plan, data)}</p>
-            </div>
-            <Button
-              look="bare"
-              aria-label={`Remove ${plan.name}`}
-              onClick={() => put({ slowPlans: draft.slowPlans.filter((p) => p.id !== plan.id) })}
-            >
-              Remove
-            </Button>
-          </li>
-        ))}
-      </ul>
-      {draft.slowPlans.length === 0 && (
-        <p className={setup.quiet}>No slow plan: leads can only be parked without a next look.</p>
-      )}
+      <p className={setup.quiet}>
+        What goes out to parked leads meanwhile, and when somebody looks again, stands under{" "}
+        <a href="/setup/cadences">Cadences</a>.
+      </p>
       {changed && (
         <SaveBar
           saving={save.isPending}
@@ -167,18 +126,6 @@ function Waking() {
             openRule(null);
           }}
           onClose={() => openRule(null)}
-        />
-      )}
-      {plan && (
-        <PlanEditor
-          key={plan.id}
-          plan={plan}
-          data={data}
-          onKeep={(next) => {
-            putPlan(next);
-            openPlan(null);
-          }}
-          onClose={() => openPlan(null)}
         />
       )}
     </>
