@@ -2,6 +2,7 @@ import { join as joinPath } from "node:path";
 import { ApiKeys } from "./access/keys.ts";
 import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
+import { Cadences } from "./cadence/cadences.ts";
 import { DATABASE } from "./db/folder.ts";
 import { Sql } from "./db/sql.ts";
 import { Engine, type EngineConfig } from "./engine/engine.ts";
@@ -21,6 +22,7 @@ import { Suppressions } from "./messages/suppressions.ts";
 import { TemplateRecord } from "./messages/template-record.ts";
 import { Roster } from "./people/roster.ts";
 import { Playbacks } from "./playback/playbacks.ts";
+import { RoundsOf } from "./rounds/rounds.ts";
 import { Office } from "./setup/office.ts";
 import { Sources } from "./source/sources.ts";
 import { SourceWatch } from "./source/watch.ts";
@@ -47,6 +49,8 @@ export class Desk extends Engine {
   readonly guard: Guard;
   readonly sources: Sources;
   readonly imports: Importer;
+  readonly cadences: Cadences;
+  readonly rounds: RoundsOf;
   readonly watch: SourceWatch;
   readonly office: Office;
   readonly roster: Roster;
@@ -95,6 +99,8 @@ export class Desk extends Engine {
     this.templateRecord = new TemplateRecord(this);
     this.heldReplies = new HeldReplies(this, this.office);
     this.imports = new Importer(this, this.intake);
+    this.cadences = new Cadences(this, this.office);
+    this.rounds = new RoundsOf(this);
   }
 
   /**
@@ -120,6 +126,7 @@ export class Desk extends Engine {
     this.playbacks.stop();
     this.imports.stop();
     await this.sweep.stop();
+    await this.cadences.stop();
     await this.intake.stop();
     this.payloads.close();
     await this.imports.settled();

@@ -93,12 +93,13 @@ export function isAbove(role: Role, other: Role): boolean {
   return ROLES[other].every((right) => own.has(right));
 }
 
-/** Whether a lead is a salesperson's business: theirs, lent to somebody for them, theirs by credit, or offered to them. */
+/** Whether a lead is a salesperson's business: theirs, lent to somebody for them, theirs by credit, offered to them, or with a task for them. */
 export function isTheirs(lead: Lead, personId: string): boolean {
   return (
     lead.ownerId === personId ||
     lead.coversFor === personId ||
     lead.creditId === personId ||
+    lead.tasks.some((task) => task.to.includes(personId)) ||
     (lead.handOff !== null && lead.handOff.state !== "taken" && lead.handOff.to.includes(personId))
   );
 }

@@ -208,12 +208,26 @@ export function touched(
   const of = headOf(setup, run);
   const head = { ...of, n, kind: touch.kind };
   if (did.waits) {
-    const next = { n, at: null, round: run.round, startedAt: run.startedAt, lastAt: run.lastAt };
+    const next = {
+      n,
+      kind: touch.kind,
+      at: null,
+      round: run.round,
+      startedAt: run.startedAt,
+      lastAt: run.lastAt,
+    };
     course.add("cadence-touched", { ...head, ...did, next }, DESK);
     return;
   }
   const next = nextAfter(plan, run, course.lead, setup, to ?? n, now);
-  const here = { n: plan.touches.length, at: null, round: run.round, startedAt: run.startedAt, lastAt: now };
+  const here = {
+    n: plan.touches.length,
+    kind: touch.kind,
+    at: null,
+    round: run.round,
+    startedAt: run.startedAt,
+    lastAt: now,
+  };
   course.add("cadence-touched", { ...head, ...did, next: next ?? here }, how);
   const step = course.lead.nextStep?.touch;
   if (step?.runId === run.id && step.n === n && (did.did === "done" || did.did === "skipped"))

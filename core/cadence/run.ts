@@ -99,7 +99,7 @@ export function nextAfter(
     }
     const touch = plan.touches[at]!;
     const moment = touchAt(touch, anchorFor(touch, { ...run, startedAt, lastAt: now }, lead, setup));
-    if (moment !== null) return { n: at, at: moment, round, startedAt, lastAt: now };
+    if (moment !== null) return { n: at, at: moment, kind: touch.kind, round, startedAt, lastAt: now };
     at++;
   }
   return null;
@@ -121,6 +121,8 @@ export function beginRun(
   const blank: CadenceRun = {
     id: how.id,
     cadenceId: cadence.id,
+    name: plan.name,
+    kind: "task",
     version: cadence.version,
     state: "running",
     startedAt: how.startAt,
@@ -142,7 +144,7 @@ export function beginRun(
     touch.from === "before" && !touch.at
       ? Math.floor(placeOfLead(lead.id, cadence.id) * blank.spreadMinutes * MINUTE)
       : 0;
-  return { ...blank, n: next.n, at: next.at! + shift, round: next.round };
+  return { ...blank, n: next.n, at: next.at! + shift, kind: next.kind, round: next.round };
 }
 
 /** When a run that was held back goes on at the earliest: where it stood, or the next moment its touch allows. */

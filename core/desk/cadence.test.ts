@@ -301,6 +301,7 @@ describe("a cadence", () => {
 
   it("repeats so often and no more, or hands on into another", () => {
     const again = plan([email("PT0M"), email("P1D")], {
+      // biome-ignore lint/suspicious/noThenProperty: the word of the API, and nothing that is waited for
       then: { again: { from: 2, times: 2 }, cadenceId: "d" },
     });
     const { made, begin, sent, lead } = bench([

@@ -86,7 +86,7 @@ function doTouch(draft: Draft, run: CadenceRun, plan: CadencePlan): void {
 /** 0-based index of the touch before the one it goes on at; undefined when it just goes on. */
 const toOther = ({ otherwise }: Touch) => (otherwise ? otherwise - 2 : undefined);
 
-type Act = (draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan) => void;
+type Act = (draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan) => unknown;
 
 const ACTS: Readonly<Record<Exclude<Touch["kind"], "if">, Act>> = {
   email: message,
@@ -139,7 +139,7 @@ function moveTo(draft: Draft, run: CadenceRun, at: number, reason: string): void
 }
 
 /** A message: goes now, later, or not at all, as gaps, hands and restraint have it. */
-function message(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): void {
+function message(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): unknown {
   const { setup, now } = draft.world;
   const gap = (setup.policies.restraint.gapMinutes ?? 0) * MINUTE;
   const last = draft.lead.automatic.at(-1) ?? Number.NEGATIVE_INFINITY;
@@ -150,7 +150,7 @@ function message(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan)
     return moveTo(draft, run, allowed(last + gap), "another message went just before");
   const sent = sendTouch(draft, run, touch, plan);
   if (sent.does === "hold") return moveTo(draft, run, Math.max(sent.until, now + 1), sent.reason);
-  touched(
+  return touched(
     draft,
     setup,
     run,
@@ -162,7 +162,7 @@ function message(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan)
 }
 
 /** A call or a task: the lead's next step, or a task of somebody else's. */
-function work(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): void {
+function work(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): unknown {
   const { setup, now, id } = draft.world;
   const waits = touch.goesOn ? undefined : { until: touch.waitHours ? now + touch.waitHours * HOUR : null };
   const did = { did: "set" as const, reason: touch.note?.trim() || touch.kind, ...(waits && { waits }) };
@@ -173,8 +173,7 @@ function work(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): v
       task: { id: id("task"), note: did.reason, dueAt: now, to, runId: waits ? run.id : null },
     });
     tell(draft, to, "planned", { heading: did.reason });
-    touched(draft, setup, run, now, did);
-    return;
+    return touched(draft, setup, run, now, did);
   }
   const { ownerId, parked, nextStep } = draft.lead;
   if (parked) {
@@ -195,7 +194,7 @@ function work(draft: Draft, run: CadenceRun, touch: Touch, plan: CadencePlan): v
     : stepOf(touch, run, nextStep?.touch?.runId === run.id ? nextStep.dueAt : now, ownerId);
   if (JSON.stringify(step) !== JSON.stringify(nextStep)) draft.add("next-step", { step });
   const ring = touch.kind === "call" && touch.ring && owner && !theirs && presence(owner, now).onDuty;
-  touched(draft, setup, run, now, { ...did, ...(ring && { ring: true as const }) });
+  return touched(draft, setup, run, now, { ...did, ...(ring && { ring: true as const }) });
 }
 
 /** Who is meant, as people who are here now. */
@@ -342,7 +341,9 @@ export function upgradeRun(world: World, runId: string): Decided {
   const touch = cadence.live.touches[run.n];
   const again = { ...run, version: cadence.version };
   const at = touch && !run.waits ? (noTime(draft, again, touch) ?? run.at) : run.at;
-  return draft.add("cadence-upgraded", { ...headOf(world.setup, again), at }).done();
+  return draft
+    .add("cadence-upgraded", { ...headOf(world.setup, again), at, kind: touch?.kind ?? run.kind })
+    .done();
 }
 
 function noTime(draft: Draft, run: CadenceRun, touch: Touch): number | null {

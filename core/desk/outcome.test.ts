@@ -33,7 +33,7 @@ const tried = (desk: MemoryDesk, id: string, key: string) =>
   desk.commit(logTry(desk.look(id), { personId: "p_mara", channel: "call", outcome: key }));
 
 /** The demo company as it was kept before there were cadences, opened now. */
-const before = (): Setup => {
+const asItWas = (): Setup => {
   const { cadences: _, ...old } = tarnholt.policies;
   const series = [
     { hours: 3 },
@@ -51,7 +51,7 @@ const before = (): Setup => {
 
 describe("a series of tries, as an outcome had it before cadences", () => {
   it("falls at the same times of day as ever, and ends where it did", () => {
-    const { desk, id } = begun(before());
+    const { desk, id } = begun(asItWas());
     const times: string[] = [];
     for (let i = 0; i < 5; i++) {
       tried(desk, id, "no-answer");
@@ -76,7 +76,7 @@ describe("a series of tries, as an outcome had it before cadences", () => {
     });
   });
   it("begins again once somebody was reached", () => {
-    const { desk, id } = begun(before());
+    const { desk, id } = begun(asItWas());
     tried(desk, id, "no-answer");
     tried(desk, id, "reached");
     expect(desk.leads.get(id)).toMatchObject({ fruitless: 0, nextStep: { note: "Follow up" } });

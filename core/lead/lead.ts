@@ -1,6 +1,7 @@
 import type { Evidence } from "../contact/likely.ts";
 import type { E164 } from "../contact/phone.ts";
 import type { BellTerms, OtherBellKind, Rung } from "../policy/bells.ts";
+import type { TouchKind } from "../policy/cadence.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
 import type { OwnValue } from "../policy/own-fields.ts";
 import type { TurnTaken } from "../rotation/turns.ts";
@@ -129,6 +130,8 @@ export type StopWhy =
 export interface CadenceRun {
   readonly id: string;
   readonly cadenceId: string;
+  /** What the cadence was called as it began. */
+  readonly name: string;
   /** The version it began with, and goes on by. */
   readonly version: number;
   readonly state: "running" | "paused" | "stopped" | "done";
@@ -139,6 +142,8 @@ export interface CadenceRun {
   /** Index of the touch that is next, and when it is due; null while nothing is. */
   readonly n: number;
   readonly at: number | null;
+  /** What that touch is. */
+  readonly kind: TouchKind;
   /** How often it has begun again. */
   readonly round: number;
   /** The call or task it waits for: until then at the longest, or without an end (null). */

@@ -272,6 +272,7 @@ export const USUAL_CADENCES: readonly Cadence[] = [
         note: "time for the next look",
       },
     ],
+    // biome-ignore lint/suspicious/noThenProperty: the word of the API, and nothing that is waited for
     then: { again: { from: 1, times: null } },
   }),
   drafted("cad_customer", {

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { wilson } from "./wilson.ts";
+import { wilson, wilsonDifference } from "./wilson.ts";
 
 describe("the Wilson interval", () => {
   // Newcombe 1998, Statistics in Medicine 17: method 3, as published.
@@ -24,5 +24,19 @@ describe("the Wilson interval", () => {
         expect(high).toBeGreaterThanOrEqual(Math.min(1, a / all) - 1e-12);
       }),
     );
+  });
+});
+
+describe("the interval of a difference", () => {
+  // Newcombe 1998, table II: 56/70 − 48/80 by method 10, and its zero cells. Values from memory.
+  it.each([
+    [56, 70, 48, 80, 0.0524, 0.3339],
+    [9, 10, 3, 10, 0.1705, 0.809],
+    [10, 10, 0, 10, 0.6075, 1],
+  ])("%d/%d − %d/%d", (a, n, b, m, low, high) => {
+    const found = wilsonDifference({ hits: a, all: n }, { hits: b, all: m });
+    expect(found.difference).toBeCloseTo(a / n - b / m, 12);
+    expect(found.low).toBeCloseTo(low, 3);
+    expect(found.high).toBeCloseTo(high, 3);
   });
 });

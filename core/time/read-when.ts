@@ -86,6 +86,7 @@ const atHour = (day: Temporal.PlainDate, hour: number, minute: number, zone: str
 
 function parse(said: string, here: Temporal.ZonedDateTime): ParsedResult | null {
   const reference = {
+    // biome-ignore lint/style/noRestrictedGlobals: the parser takes a Date; one made of a given instant reads no clock
     instant: new Date(here.epochMilliseconds),
     timezone: here.offsetNanoseconds / 60_000_000_000,
   };

@@ -1,6 +1,7 @@
 import { sql as raw, type Selectable } from "kysely";
 import { z } from "zod";
 import { type COUNTS_FOR, engage, letBe } from "../../core/desk/engage.ts";
+import type { Plan } from "../../core/desk/plan.ts";
 import { calledOut } from "../../core/desk/work.ts";
 import { lineOfPerson, ownLine } from "../../core/message/reply.ts";
 import { stopInWords, stopOf } from "../../core/message/restraint.ts";
@@ -60,6 +61,7 @@ export class Dialer {
   constructor(desk: Desk, carrier: Carrier) {
     this.#desk = desk;
     this.#carrier = carrier;
+    desk.onPlan((plan) => this.#ringFor(plan));
     // A call that was on the line when the desk went down: the line was cut with it.
     const { sql, clock } = desk;
     const lost: Ended = { result: "lost", seconds: 0, recording: null };
@@ -173,6 +175,19 @@ export class Dialer {
     }
     this.#tell();
     return { ok: true, call: this.#row(id)! };
+  }
+
+  /** A call of a cadence rings its owner’s phone at its time, unless they talk: then it is their next step all the same. */
+  #ringFor({ leadId, after, events }: Plan): void {
+    const { ownerId } = after;
+    const ring = events.some((e) => e.kind === "cadence-touched" && e.data.ring);
+    if (!ring || !ownerId || this.openOf(ownerId)) return;
+    // Once what was decided is told everywhere.
+    setImmediate(() => {
+      this.place(leadId, ownerId).catch((error: unknown) =>
+        this.#desk.log.warn({ err: error, leadId }, "a call of a cadence could not be placed"),
+      );
+    });
   }
 
   /** The carrier says how a call goes on. A state that is past is taken for a repeat. */

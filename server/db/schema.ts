@@ -23,6 +23,8 @@ export interface Schema {
   fileLeads: { fileId: string; leadId: string };
   /** Documents that name several people, with how many of the others have been taken. */
   documents: { inquiryId: string; done: number };
+  /** What people are to do about leads beside the next step. */
+  tasks: { leadId: string; taskId: string; personId: string; dueAt: number };
   /** Who is in which cadence now, and at which touch (`n`, from 0). */
   cadenceLeads: {
     cadenceId: string;

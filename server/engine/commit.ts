@@ -22,6 +22,7 @@ import {
 
 const NONE: Lead["scheduled"] = [];
 const NO_RUNS = NOBODY.cadences;
+const NO_TASKS = NOBODY.tasks;
 
 const kindOf = (value: string) => (value.includes("@") ? "email" : "phone");
 
@@ -170,6 +171,8 @@ export function committer(
       .where("id", "=", "")
       .where("state", "=", raw.lit("queued")),
   );
+  const removeTasks = sql.hot(q.deleteFrom("tasks").where("leadId", "=", ""));
+  const insertTask = sql.inserter("tasks", ["leadId", "taskId", "personId", "dueAt"]);
   const removeRuns = sql.hot(q.deleteFrom("cadenceLeads").where("leadId", "=", ""));
   const insertRun = sql.inserter("cadenceLeads", [
     "cadenceId",
@@ -213,6 +216,7 @@ export function committer(
     if ((before?.booked ?? null) !== after.booked) writeBooking(after);
     if ((before?.scheduled ?? NONE) !== after.scheduled) writeHeld(after);
     if ((before?.cadences ?? NO_RUNS) !== after.cadences) writeRuns(after);
+    if ((before?.tasks ?? NO_TASKS) !== after.tasks) writeTasks(after);
     if (!before || contactsDiffer(before, after)) writeContacts(before, after);
     if (!keysLater && (!before || identityDiffers(before, after))) changeKeys(before, after);
   }
@@ -227,6 +231,13 @@ export function committer(
     removeRuns.run(leadId);
     for (const { ended, id: runId, cadenceId, version, n, state, at } of cadences)
       if (!ended) insertRun({ cadenceId, leadId, runId, version, n, state, at });
+  }
+
+  function writeTasks({ id: leadId, tasks, closed }: Lead): void {
+    removeTasks.run(leadId);
+    if (closed) return;
+    for (const { id: taskId, to, dueAt } of tasks)
+      for (const personId of to) insertTask({ leadId, taskId, personId, dueAt });
   }
 
   function writeHeld({ id, sourceId, scheduled, closed }: Lead): void {

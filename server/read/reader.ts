@@ -167,6 +167,14 @@ export class Reader {
     ];
   }
 
+  /** Leads with a task for somebody, the earliest due first. */
+  withTasksOf(personId: string): Lead[] {
+    const tasks = this.#sql.q.selectFrom("tasks").select("leadId").where("personId", "=", personId);
+    return this.#sql
+      .all(tasks.orderBy("dueAt").limit(500))
+      .flatMap(({ leadId }) => this.#leads.get(leadId) ?? []);
+  }
+
   /** Open leads of some places, the earliest first. */
   inPlaces(places: readonly Band[], limit: number): Lead[] {
     return places.flatMap((place) =>

@@ -22,6 +22,7 @@ export function mayHaveFile(desk: Desk, asks: Asks, fileId: string): boolean {
 /** What the ids in paths name: each is checked against who asks here, before any endpoint. */
 const OWNED: Readonly<Record<string, (context: APIContext, asks: Asks, id: string) => boolean>> = {
   "/leads/[id]": ({ locals }, asks, id) => leadFor(locals.desk, asks, id) !== null,
+  "/rounds/[id]": ({ locals }, asks, id) => leadFor(locals.desk, asks, id) !== null,
   "/calls/[id]": ({ locals }, { me }, id) => locals.dialer.personOf(id) === me.id,
   "/files/[id]": ({ locals }, asks, id) => mayHaveFile(locals.desk, asks, id),
 };

@@ -1,5 +1,6 @@
 import type { z } from "zod";
 import { ACCESS } from "./access.ts";
+import { CADENCES } from "./cadences.ts";
 import { COMPANY } from "./company.ts";
 import { DESK } from "./desk.ts";
 import { DOORS } from "./doors.ts";
@@ -17,6 +18,7 @@ export const CALLS = {
   ...DOORS,
   ...DESK,
   ...LEADS,
+  ...CADENCES,
   ...INTAKE,
   ...SETUP,
   ...COMPANY,

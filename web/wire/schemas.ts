@@ -48,6 +48,7 @@ export const NextStep = z.object({
   dueAt: time,
   note: z.string(),
   personId: z.string().nullable(),
+  cadence: z.string().nullable().optional().describe("The cadence it is a touch of"),
 });
 
 export const Lead = z.object({
@@ -108,6 +109,24 @@ export const Lead = z.object({
     .object({ reason: z.string(), at: time, lookAt: time.nullable(), nextAt: time.nullable() })
     .nullable()
     .describe("Set aside without a person"),
+  cadences: z
+    .array(
+      z.object({
+        runId: z.string(),
+        cadenceId: z.string(),
+        name: z.string(),
+        version: z.number(),
+        state: z.enum(["running", "paused", "stopped", "done"]),
+        next: z
+          .object({ n: z.number(), kind: z.string(), at: time.nullable() })
+          .nullable()
+          .describe("Counting from 1; without a time while it waits for somebody’s work"),
+        reason: z.string().nullable().describe("Why it pauses or has stopped"),
+      }),
+    )
+    .describe("Cadences it is in, and the latest it was in"),
+  tasks: z.array(z.object({ id: z.string(), note: z.string(), dueAt: time, to: z.array(z.string()) })),
+  customer: z.object({ since: time }).nullable().describe("Since when they are a customer: no open lead"),
   promise: z.object({ text: z.string(), at: time, personId: z.string() }).nullable(),
   others: z
     .array(z.object({ kind: z.string(), state: z.string(), dueAt: time }))
@@ -416,7 +435,35 @@ export const Sheet = z.object({
   lastWay: z.enum(["email", "text"]).nullable(),
   theirZone: z.string(),
   templates: z.array(z.object({ id: z.string(), name: z.string(), channel: z.enum(["email", "text"]) })),
-  slowPlans: z.array(z.object({ id: z.string(), name: z.string() })),
+  slowPlans: z
+    .array(z.object({ id: z.string(), name: z.string() }))
+    .describe("Cadences it can be parked into"),
+  begins: z.array(z.object({ id: z.string(), name: z.string() })).describe("Cadences it can begin now"),
+  cadences: z.array(
+    z.object({
+      runId: z.string(),
+      cadenceId: z.string(),
+      name: z.string(),
+      version: z.number(),
+      state: z.enum(["running", "paused", "stopped", "done"]),
+      next: z.object({ n: z.number(), kind: z.string(), at: time.nullable() }).nullable(),
+      reason: z.string().nullable(),
+      startedAt: time,
+      until: time.nullable(),
+      stops: z.array(z.string()),
+      held: z.string().nullable().describe("Why the next touch comes later than planned"),
+      touches: z.array(
+        z.object({
+          n: z.number(),
+          kind: z.string(),
+          at: time,
+          said: z.string(),
+          state: z.enum(["done", "skipped", "next", "to-come"]),
+          why: z.string(),
+        }),
+      ),
+    }),
+  ),
   bells: z
     .array(
       z.object({

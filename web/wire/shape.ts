@@ -1,16 +1,20 @@
+import { whyNot } from "../../core/cadence/course.ts";
+import { outlook } from "../../core/cadence/outlook.ts";
+import { planOfRun } from "../../core/cadence/run.ts";
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { kindOf, standsBy } from "../../core/desk/bells.ts";
 import { undoableAct } from "../../core/desk/undo.ts";
 import { bellsOf } from "../../core/lead/bells.ts";
 import { completeness } from "../../core/lead/completeness.ts";
+import { pausedInWords, stoppedInWords } from "../../core/lead/events/cadences.ts";
 import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
-import type { Lead, MaybeSame } from "../../core/lead/lead.ts";
+import type { CadenceRun, Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf, rungSince } from "../../core/lead/queue.ts";
 import { BOOKING } from "../../core/message/outgoing.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
 import { BELLS, RUNGS } from "../../core/policy/bell-names.ts";
-import { forParked, planOf } from "../../core/policy/cadence.ts";
+import { forParked, planOf, STOPS, type Touch } from "../../core/policy/cadence.ts";
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
 import { backAt, calendarAround, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
@@ -65,7 +69,10 @@ export function toLead(lead: Lead): wire.Lead {
       rangAt: isoOrNull(bell?.rangAt),
     },
     tries,
-    nextStep: lead.nextStep && { ...lead.nextStep, dueAt: iso(lead.nextStep.dueAt) },
+    nextStep: lead.nextStep && stepOf(lead),
+    cadences: lead.cadences.map(toRun),
+    tasks: lead.tasks.map(({ id, note, dueAt, to }) => ({ id, note, dueAt: iso(dueAt), to: [...to] })),
+    customer: lead.customer && { since: iso(lead.customer.since) },
     inquiries,
     createdAt: iso(lead.createdAt),
     lastActivityAt: iso(lead.lastActivityAt),
@@ -96,6 +103,92 @@ export function toLead(lead: Lead): wire.Lead {
     others: lead.others.map(({ kind, state, dueAt }) => ({ kind, state, dueAt: iso(dueAt) })),
     stops: lead.stops.map((s) => ({ ...s, at: iso(s.at) })),
   };
+}
+
+/** A run as a lead tells of it. */
+export function toRun({ id, cadenceId, name, version, state, n, kind, at, ended, pause, waits }: CadenceRun) {
+  const reason = ended?.why
+    ? stoppedInWords(ended.why)
+    : pause
+      ? pausedInWords(pause.why)
+      : waits
+        ? "waits for somebody’s work"
+        : null;
+  return {
+    runId: id,
+    cadenceId,
+    name,
+    version,
+    state,
+    next: ended ? null : { n: n + 1, kind, at: isoOrNull(at) },
+    reason,
+  };
+}
+
+/** What a touch says, in a few words. */
+export function touchSaid(touch: Touch | undefined, setup: Setup): string {
+  if (!touch) return "a touch no longer there";
+  if (touch.kind === "email" || touch.kind === "text")
+    return (
+      setup.policies.templates.find((t) => t.id === touch.templateId)?.name ??
+      touch.subject ??
+      touch.body?.slice(0, 60) ??
+      touch.kind
+    );
+  return touch.note?.trim() || touch.kind;
+}
+
+/** The line of a cadence on the sheet: what has been, where it stands, what comes, what stops it. */
+function toLine(run: CadenceRun, lead: Lead, events: readonly LeadEvent[], setup: Setup, now: number) {
+  const plan = planOfRun(setup, run);
+  const said = (n: number) => touchSaid(plan?.touches[n], setup);
+  const kind = (n: number) => plan?.touches[n]?.kind ?? "task";
+  const been = events.flatMap((e) =>
+    e.kind === "cadence-touched" && e.data.runId === run.id && e.data.did !== "set"
+      ? [
+          {
+            n: e.data.n + 1,
+            kind: e.data.kind,
+            at: iso(e.at),
+            said: said(e.data.n),
+            state: e.data.did === "skipped" ? ("skipped" as const) : ("done" as const),
+            why: e.data.reason,
+          },
+        ]
+      : [],
+  );
+  const coming = outlook(run, lead, setup, now).map(({ n, at }, i) => ({
+    n: n + 1,
+    kind: kind(n),
+    at: iso(at),
+    said: said(n),
+    state: i === 0 ? ("next" as const) : ("to-come" as const),
+    why: "",
+  }));
+  const stops = (plan?.stops ?? []).map((s) =>
+    s.startsWith("stage:") ? `in the stage ${s.slice("stage:".length)}` : STOPS[s as keyof typeof STOPS],
+  );
+  const moved = events.findLast(
+    (e) => e.kind === "cadence-moved" && e.data.runId === run.id && e.data.n === run.n,
+  );
+  return {
+    ...toRun(run),
+    startedAt: iso(run.startedAt),
+    until: isoOrNull(run.pause?.until ?? run.waits?.until ?? null),
+    touches: [...been, ...coming],
+    stops,
+    held: moved?.kind === "cadence-moved" && !run.ended ? moved.data.reason : null,
+  };
+}
+
+/** So long a cadence that has ended stays on the sheet (ms). */
+const ENDED_SHOWN = 14 * 86_400_000;
+
+/** The next step, with the cadence it is a touch of. */
+function stepOf({ nextStep, cadences }: Lead) {
+  const { kind, note, personId, dueAt, touch } = nextStep!;
+  const cadence = touch && cadences.find((r) => r.id === touch.runId)?.name;
+  return { kind, note, personId, dueAt: iso(dueAt), ...(cadence && { cadence }) };
 }
 
 /** The wire's types are not readonly; nothing is copied, since they are only sent. */
@@ -290,6 +383,12 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
     theirZone: whereabouts(setup, lead, lead.phones[0] ?? null)[0]!.zone,
     templates: setup.policies.templates.map(({ id, name, channel }) => ({ id, name, channel })),
     slowPlans: plansOf(setup),
+    begins: setup.policies.cadences
+      .filter((c) => whyNot(c, lead) === null)
+      .map((c) => ({ id: c.id, name: planOf(c).name })),
+    cadences: lead.cadences
+      .filter((run) => !run.ended || run.ended.at > world.now - ENDED_SHOWN)
+      .map((run) => toLine(run, lead, own, setup, world.now)),
     bells: bellsOf(lead).map((bell) => ({
       name: BELLS[kindOf(bell)].name,
       target: bell.target,

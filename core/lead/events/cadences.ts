@@ -93,6 +93,7 @@ export const CADENCES = {
       readonly messageId?: string;
       readonly next: {
         readonly n: number;
+        readonly kind: TouchKind;
         readonly at: number | null;
         readonly round: number;
         readonly startedAt: number;
@@ -218,9 +219,10 @@ export const CADENCES = {
   }),
 
   /** It goes on by another version from here on. */
-  "cadence-upgraded": event<OfRun & { readonly at: number | null }>({
+  "cadence-upgraded": event<OfRun & { readonly at: number | null; readonly kind: TouchKind }>({
     untoldToRouting: true,
-    fold: (lead, { runId, version, at }) => changeRun(lead, runId, () => ({ version, at })),
+    fold: (lead, { runId, version, at, name, kind }) =>
+      changeRun(lead, runId, () => ({ version, at, name, kind })),
     said: ({ name, version }) => `“${name}” goes on by version ${version}`,
   }),
 

@@ -6,10 +6,12 @@ import type { Restorable } from "../standing.ts";
 import { zoneOf } from "./words.ts";
 
 /** A slow plan as the cadence it has become: its messages alone, in version 1. */
-function slowRun(planId: string, at: number, nextAt: number): CadenceRun {
+function slowRun(planId: string, name: string, at: number, nextAt: number): CadenceRun {
   return {
     id: `slow.${at}`,
     cadenceId: planId,
+    name,
+    kind: "email",
     version: 1,
     state: "running",
     startedAt: at,
@@ -39,9 +41,10 @@ export const ENDS = {
   }>({
     talk: true,
     undone: "parking it",
-    fold: (lead, { reason, planId, lookAt, nextAt, backTo }, { at }) => ({
+    fold: (lead, { reason, planId, planName, lookAt, nextAt, backTo }, { at }) => ({
       parked: { reason, at, lookAt, ...(backTo && { backTo }) },
-      ...(planId && nextAt && { cadences: [...lead.cadences, slowRun(planId, at, nextAt)] }),
+      ...(planId &&
+        nextAt && { cadences: [...lead.cadences, slowRun(planId, planName ?? "A slow plan", at, nextAt)] }),
       lastOwner: lead.ownerId ? { personId: lead.ownerId, at } : lead.lastOwner,
       ownerId: null,
       coversFor: null,

@@ -40,6 +40,14 @@ async function up(db: Kysely<unknown>): Promise<void> {
   await sql`create index cadenceEvents on events (json_extract(dataJson, '$.cadenceId'), n) where kind in ${KINDS}`.execute(
     db,
   );
+  await sql`create table tasks (
+    leadId text not null, taskId text not null, personId text not null, dueAt integer not null,
+    primary key (leadId, taskId, personId)) without rowid`.execute(db);
+  await sql`create index tasksByPerson on tasks (personId, dueAt)`.execute(db);
+  // What people did today is counted for each of them.
+  await sql`create index eventsOfWork on events (at) where kind in ('tried','task-done','closed','parked')`.execute(
+    db,
+  );
   await sql`update leads set leadJson = json_remove(leadJson, '$.parked.planId', '$.parked.sent', '$.parked.nextAt')
     where json_extract(leadJson, '$.parked') is not null and json_extract(leadJson, '$.parked.planId') is null`.execute(
     db,

@@ -1,0 +1,10 @@
+# The reference of incidence.test.ts. Run: Rscript incidence.reference.R (Debian: r-cran-cmprsk, r-cran-survival).
+library(cmprsk)
+ftime <- c(1,2,2,3,4,5,5,6,7,8,9,10,11,12,12,13,14,15,16,20)
+fstatus <- c(1,2,0,1,2,1,1,0,2,1,0,1,2,0,1,2,1,0,2,0)
+f <- cuminc(ftime,fstatus)
+print(f$`1 1`$time); print(f$`1 1`$est,digits=10); print(f$`1 1`$var,digits=10)
+library(survival)
+s <- survfit(Surv(ftime, factor(fstatus,0:2))~1)
+print(s$time); print(s$pstate[,2],digits=10); print(s$std.err[,2]^2,digits=10)
+cat(R.version.string, as.character(packageVersion("cmprsk")), as.character(packageVersion("survival")),"\n")
