@@ -15,6 +15,7 @@ import { MovableClock } from "../server/clock.ts";
 import { type Desk, openDesk } from "../server/desk.ts";
 import { idMaker } from "../server/ids.ts";
 import { Chance } from "./chance.ts";
+import { followUp } from "./following.ts";
 import { type Inquirer, inquirer, type ProductKey, payload, phoneBook } from "./inquirers.ts";
 import { MORNING, playMorning } from "./morning.ts";
 import { DESK_ZONE, tarnholt } from "./tarnholt.ts";
@@ -179,6 +180,15 @@ class History {
       chance: () => chance.next(),
     });
     this.desk.outbox.start();
+    followUp(
+      {
+        desk: this.desk,
+        at: (when, run) => this.at(when, run),
+        now: () => this.clock.now(),
+        callAt: (when, leadId, personId) => this.at(when, () => this.#call(leadId, personId)),
+      },
+      new Chance(SEED + 3),
+    );
     this.desk.feed.listen(({ leadId, kinds }) => {
       if (leadId && (kinds.includes("offered") || kinds.includes("given"))) this.#handed(leadId);
     });
@@ -347,7 +357,8 @@ class History {
     const chance = this.#chance;
     const now = this.clock.now();
     const lead = this.#lead(leadId);
-    if (lead.closed || lead.parked || (lead.ownerId && lead.ownerId !== personId)) return;
+    if (lead.closed || lead.parked || lead.lastTryAt === now || (lead.ownerId && lead.ownerId !== personId))
+      return;
     const person = personOf(tarnholt, personId)!;
     if (!presence(person, now).onDuty) {
       this.at(now + 30 * MINUTE, () => this.#call(leadId, personId));
@@ -369,7 +380,8 @@ class History {
     const shut = (reason: string) => {
       this.desk.act(leadId, (world) => close(world, personId, reason));
     };
-    if (lead.tries >= 6 && !lead.reached) {
+    if (lead.customer) return;
+    if (lead.tries >= 9 && !lead.reached) {
       shut("Never reached");
       return;
     }
@@ -397,7 +409,8 @@ class History {
     if (chance.hits(0.05)) this.desk.act(leadId, (world) => addNote(world, personId, chance.pick(NOTES)));
     const step = this.#lead(leadId).nextStep;
     // Most next steps are kept, some late, a few forgotten for a day.
-    if (step)
+    // Those of cadences are made by whoever follows them.
+    if (step && !step.touch)
       this.at(step.dueAt + chance.wait(chance.hits(0.08) ? DAY : 50 * MINUTE), () =>
         this.#call(leadId, personId),
       );

@@ -239,7 +239,7 @@ export class Reader {
       let open = q
         .selectFrom("leads")
         .select((eb) => eb.fn.countAll<number>().as("n"))
-        .where("place", "not in", ["closed", "parked"])
+        .where("place", "not in", ["closed", "parked", "customer"])
         .where("createdAt", "<=", to);
       const from = edges[i + 1];
       if (from !== undefined) open = open.where("createdAt", ">", from);
@@ -275,7 +275,10 @@ export class Reader {
       .orderBy("id", "desc")
       .limit(limit + 1);
     if (q?.trim()) query = query.where(raw<SqlBool>`instr(search, ${q.trim().toLowerCase()}) > 0`);
-    if (filter === "open") query = query.where("place", "!=", "closed");
+    if (filter === "open")
+      query = query
+        .where("place", "not in", ["closed", "customer"])
+        .where(raw<SqlBool>`json_extract(leadJson, '$.customer') is null`);
     if (filter === "closed") query = query.where("place", "=", "closed");
     if (filter === "waiting" || filter === "rung" || filter === "answered")
       query = query

@@ -15,6 +15,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/m/": "anybody",
   "/nothing-here": "anybody",
   "/parked": "leads.all",
+  "/rounds": "leads",
   "/t/": "anybody",
   "/u/": "anybody",
   "/setup": "setup.read",

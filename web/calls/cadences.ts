@@ -80,7 +80,7 @@ export const CADENCES = defineCalls({
     body: cadence.StartCadence,
     answer: wire.Acted,
   },
-  "POST /leads/[id]/cadences/[runId]": {
+  "POST /leads/[id]/cadences/[run]": {
     needs: "leads",
     said: "Pause, go on, stop, skip the next touch, move it or do it now",
     body: cadence.SteerRun,

@@ -68,6 +68,7 @@ function Frame({ client, view, children, onOpenLead }: Props & { readonly client
   const mayEnter = me?.rights.includes("leads") ?? false;
   useKeys({
     n: () => mayEnter && ask("new"),
+    r: () => me?.rights.includes("leads") && view !== "Rounds" && location.assign("/rounds"),
     "?": () => ask("keys"),
     arrowdown: () => alongRows(1),
     arrowup: () => alongRows(-1),

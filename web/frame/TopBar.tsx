@@ -21,6 +21,7 @@ interface Props {
 
 const VIEWS: readonly { name: string; href: string; needs?: string; tucked?: true }[] = [
   { name: "Desk", href: "/" },
+  { name: "Rounds", href: "/rounds", needs: "leads" },
   { name: "The list", href: "/list", needs: "leads.move" },
   { name: "Parked", href: "/parked", needs: "leads.all" },
   { name: "Set-up", href: "/setup", needs: "setup.read", tucked: true },

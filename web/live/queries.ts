@@ -104,6 +104,8 @@ type SentBy<A extends LeadAct> = SentTo<`POST /leads/[id]/${A}` & CallKey>;
 interface Act<A extends LeadAct> {
   readonly leadId: string;
   readonly act: A;
+  /** Of what concerns one cadence the lead is in: which. */
+  readonly run?: string;
   readonly body?: SentBy<A>;
   /** What to say when it is done. */
   readonly said: string | ((lead: Lead) => string);
@@ -169,10 +171,10 @@ export function useAct() {
   const say = useSay();
   const undo = useUndo();
   const act = useMutation({
-    mutationFn: ({ leadId, act, body }: Act<LeadAct>): Promise<Acted> =>
+    mutationFn: ({ leadId, act, run, body }: Act<LeadAct>): Promise<Acted> =>
       call(
         `POST /leads/[id]/${act}`,
-        ...([{ id: leadId, body }] as unknown as Given<CallKey>),
+        ...([{ id: leadId, ...(run && { run }), body }] as unknown as Given<CallKey>),
       ) as Promise<Acted>,
     onSuccess: ({ actId, ...lead }, { leadId, said, undoable = true, undoFor }) => {
       say.done(

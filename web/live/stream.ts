@@ -25,9 +25,22 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
   quarantine: ["quarantine", "sources"],
   trouble: ["troubles"],
   calling: ["call", "phones"],
+  rounds: ["rounds"],
   moved: ["queue", "people"],
   roster: ["people", "queue", "people-setup", "week"],
-  setup: ["people", "queue", "me", "people-setup", "week", "routing", "bells", "hours", "parking", "morning"],
+  setup: [
+    "people",
+    "queue",
+    "me",
+    "people-setup",
+    "week",
+    "routing",
+    "bells",
+    "hours",
+    "parking",
+    "morning",
+    "cadences",
+  ],
   playback: ["playback"],
 };
 
@@ -51,7 +64,7 @@ export function useStream(client: QueryClient): boolean {
       void client.invalidateQueries({ queryKey: ["people"] });
       void client.invalidateQueries({ queryKey: ["outside"] });
       void client.invalidateQueries({ queryKey: ["sources"] });
-      for (const key of ["managers-list", "parked", "morning"])
+      for (const key of ["managers-list", "parked", "morning", "rounds"])
         void client.invalidateQueries({ queryKey: [key] });
     };
     const soon = () => {

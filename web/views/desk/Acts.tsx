@@ -143,6 +143,19 @@ export function Acts({ sheet, me, waits, onAsk, onChannel }: Props) {
       run: ask("promise"),
     },
     {
+      label: "Bought",
+      hint: "A customer from now on: no open lead, with steps and cadences",
+      can: !lead.customer,
+      now: false,
+      run: () =>
+        act.mutate({
+          leadId: lead.id,
+          act: "bought",
+          body: {},
+          said: `${called(lead)} is a customer now.`,
+        }),
+    },
+    {
       label: "Park",
       shortcut: "V",
       hint: "Set it aside until they do something, or until the next look",

@@ -133,7 +133,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
       const way = sheet?.lastWay;
       if (way && (way === "text" ? lead?.phones.length : lead?.emails.length)) setChannel(way);
     },
-    r: () => me?.rehearsal && onAsk("rehearsal"),
+    z: () => me?.rehearsal && onAsk("rehearsal"),
     u: () => void (say.undoLast() || say.done("There is nothing to undo here.")),
     escape: () => (channel ? setChannel(null) : choose(null)),
   });
@@ -177,7 +177,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
         )}
         {me?.rehearsal && (
           <button type="button" onClick={() => onAsk("rehearsal")}>
-            <kbd>R</kbd> rehearsal: play the outside, move time
+            <kbd>Z</kbd> rehearsal: play the outside, move time
           </button>
         )}
       </footer>

@@ -11,6 +11,7 @@ import { Tabs } from "../../ui/Tabs.tsx";
 import type { Me, Sheet as SheetData } from "../../wire/schemas.ts";
 import { Acts } from "./Acts.tsx";
 import type { OpenDialog } from "./asked.ts";
+import { CadenceLines } from "./CadenceLine.tsx";
 import { Composer } from "./Composer.tsx";
 import { Facts } from "./Facts.tsx";
 import { forbiddenWords } from "./known.ts";
@@ -148,6 +149,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
       <p className={`${styles.now} ${styles[tone]}`} data-testid="now-line">
         {nowLine(lead, people, sheet.thenTo, zone, now)}
       </p>
+      <CadenceLines sheet={sheet} zone={zone} />
       <Same sheet={sheet} />
       {!lead.closed && <Acts sheet={sheet} me={me} waits={waits} onAsk={onAsk} onChannel={onChannel} />}
     </header>

@@ -1,8 +1,8 @@
 import { useState } from "react";
-import { Temporal } from "temporal-polyfill";
 import { called } from "../../../core/lead/called.ts";
 import { inDays } from "../../../core/time/defer.ts";
-import { bothTimes, localDate } from "../../../core/time/words.ts";
+import { readWhen } from "../../../core/time/read-when.ts";
+import { bothTimes, localDate, weekdayName } from "../../../core/time/words.ts";
 import { openLeadsOf, useActMany } from "../../live/bells-queries.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useAct, useGroups, usePeople, useSheet } from "../../live/queries.ts";
@@ -200,10 +200,15 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
   const act = useAct();
   const [note, setNote] = useState(lead.nextStep?.note ?? "Call again");
   const [when, setWhen] = useState("");
+  const [open, setOpen] = useState(false);
   const now = deskNow();
   const { data: sheet } = useSheet(lead.id);
+  const since = lead.customer ? Date.parse(lead.customer.since) : null;
   const theirs = sheet?.theirZone ?? zone;
   const days = (n: number) => inDays(now, theirs, { days: n, skipWeekend: true, at: "09:00" });
+  const read = when ? readWhen(when, now, theirs, since) : null;
+  const at = read !== null && open ? inDays(read, theirs, { days: 0, skipWeekend: true }) : read;
+  const isClosed = at !== null && ["Saturday", "Sunday"].includes(weekdayName(at, theirs));
   const next = days(1);
   const isTomorrow = localDate(next, theirs) === localDate(inDays(now, theirs, { days: 1 }), theirs);
   const choices = [
@@ -245,18 +250,32 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
         className={styles.form}
         onSubmit={(event) => {
           event.preventDefault();
-          if (when) put(Temporal.PlainDateTime.from(when).toZonedDateTime(theirs).epochMilliseconds);
+          if (at !== null) put(at);
         }}
       >
-        <Field label="What for" value={note} onChange={(e) => setNote(e.target.value)} />
         <Field
-          label="Or at, their time"
-          type="datetime-local"
+          label="Or in words, their time"
+          placeholder="3 days, next tuesday, tonight, noon, march 10"
           value={when}
+          error={
+            when && at === null
+              ? "Not understood. Write it like “3 days”, “next tuesday” or “march 10”."
+              : undefined
+          }
+          help={
+            at === null
+              ? undefined
+              : `That is ${bothTimes(at, theirs, zone, now)}${isClosed ? ", a weekend" : ""}.`
+          }
           onChange={(e) => setWhen(e.target.value)}
         />
+        <label className={styles.check}>
+          <input type="checkbox" checked={open} onChange={(e) => setOpen(e.target.checked)} />
+          Off weekends: on to Monday
+        </label>
+        <Field label="What for" value={note} onChange={(e) => setNote(e.target.value)} />
         <div className={styles.send}>
-          <Button type="submit" disabled={!when}>
+          <Button type="submit" disabled={at === null}>
             Set it
           </Button>
         </div>
@@ -317,6 +336,7 @@ export function NoteDialog({ lead, onClose }: LeadDialogProps) {
 const EVERYWHERE: readonly [string, string][] = [
   ["↑ ↓", "Move along what is listed"],
   ["Enter", "Open it"],
+  ["R", "Rounds: the run through the day’s work"],
   ["N", "Write down an inquiry"],
   ["/", "Find a lead"],
   ["Esc", "Close what lies open"],
@@ -343,15 +363,33 @@ const AT_THE_DESK: readonly [string, string][] = [
   ["X", "Close the lead"],
   ["N", "Write down an inquiry"],
   ["/", "Find a lead"],
-  ["R", "Rehearsal beside the desk"],
+  ["R", "Rounds: the run through the day’s work"],
+  ["Z", "Rehearsal beside the desk"],
   ["U", "Undo the last thing"],
   ["Esc", "Back to the queue"],
   ["?", "This list"],
 ];
 
+const IN_ROUNDS: readonly [string, string][] = [
+  ["C", "Call them: your phone rings, then theirs"],
+  ["O", "What came of it"],
+  ["W", "Answer the way they last wrote"],
+  ["T", "Write a text"],
+  ["E", "Write an email"],
+  ["M", "A note"],
+  ["D", "Not today: at another time"],
+  ["S", "Skip: it comes again at the end"],
+  [".", "The next lead"],
+  ["J", "Go to whoever steps in front"],
+  ["K", "Take the lead yourself"],
+  ["U", "Undo the last thing"],
+  ["Esc", "Back to the Desk"],
+  ["?", "This list"],
+];
+
 /** All keys of a view. */
 export function KeysDialog({ view, onClose }: { readonly view: string; readonly onClose: () => void }) {
-  const keys = view === "Desk" ? AT_THE_DESK : EVERYWHERE;
+  const keys = view === "Desk" ? AT_THE_DESK : view === "Rounds" ? IN_ROUNDS : EVERYWHERE;
   return (
     <Dialog title="Keys" onClose={onClose}>
       <dl className={styles.keys}>

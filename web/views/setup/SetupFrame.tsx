@@ -48,6 +48,7 @@ const GROUPS = [
     about: "If nobody calls",
     places: [
       { name: "Bells", href: "/setup/bells" },
+      { name: "Cadences", href: "/setup/cadences" },
       { name: "Desk hours", href: "/setup/hours" },
       { name: "Parking and waking", href: "/setup/waking" },
       { name: "Alerts", href: "/setup/alerts" },

@@ -17,6 +17,7 @@ const PARTS: ReadonlySet<string> = new Set([
   "roster",
   "setup",
   "playback",
+  "rounds",
 ]);
 
 /** By its kind: pages and server are built apart, each with constants of its own. */

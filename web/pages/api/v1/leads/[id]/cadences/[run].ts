@@ -1,7 +1,7 @@
 import { steerRun } from "../../../../../../../core/desk/cadence.ts";
 import { answer, serve } from "../../../../../../api/endpoint.ts";
 
-export const POST = serve("POST /leads/[id]/cadences/[runId]", ({ desk, me, params, body }) => {
+export const POST = serve("POST /leads/[id]/cadences/[run]", ({ desk, me, params, body }) => {
   const { reason } = body;
   const wish =
     body.do === "move"
@@ -9,5 +9,5 @@ export const POST = serve("POST /leads/[id]/cadences/[runId]", ({ desk, me, para
       : body.do === "pause"
         ? ({ do: "pause", until: body.until ? Date.parse(body.until) : null, reason } as const)
         : ({ do: body.do, reason } as const);
-  return answer(desk.act(params.id ?? "", (world) => steerRun(world, me.id, params.runId ?? "", wish)));
+  return answer(desk.act(params.id ?? "", (world) => steerRun(world, me.id, params.run ?? "", wish)));
 });
