@@ -1,5 +1,6 @@
 import { benchBells } from "./bells.ts";
 import { benchBrowser } from "./browser.ts";
+import { benchCadences } from "./cadences.ts";
 import { benchCalendar } from "./calendar.ts";
 import { benchImport } from "./import.ts";
 import { benchIntake } from "./intake.ts";
@@ -18,6 +19,7 @@ const all = {
   matching: benchMatching,
   routing: benchRouting,
   bells: benchBells,
+  cadences: benchCadences,
 };
 const named = process.argv.slice(2).filter((name): name is keyof typeof all => name in all);
 try {

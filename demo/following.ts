@@ -3,6 +3,7 @@ import { bought, doTask, startCadence, steerRun } from "../core/desk/cadence.ts"
 import { calledIn } from "../core/desk/call.ts";
 import { hearFrom, unsubscribe } from "../core/desk/hear.ts";
 import type { Plan } from "../core/desk/plan.ts";
+import { setNextStep } from "../core/desk/work.ts";
 import type { Lead } from "../core/lead/lead.ts";
 import type { Desk } from "../server/desk.ts";
 import type { Chance } from "./chance.ts";
@@ -67,7 +68,7 @@ export function followUp({ desk, at, now, callAt }: Following, chance: Chance): 
     for (const event of events) {
       if (event.kind === "next-step" && event.data.step?.touch && event.actor.kind === "desk") {
         const { dueAt, personId } = event.data.step;
-        if (personId) callAt(dueAt + chance.wait(chance.hits(0.1) ? DAY : HOUR), leadId, personId);
+        if (personId) callAt(dueAt + chance.wait(chance.hits(0.04) ? DAY : 40 * MINUTE), leadId, personId);
       }
       if (event.kind === "message-out" && event.data.auto && after.cadences.some((r) => !r.ended))
         hears(leadId, event.data.channel);
@@ -98,9 +99,15 @@ export function followUp({ desk, at, now, callAt }: Following, chance: Chance): 
       const run = lead(leadId)?.cadences.find((r) => r.id === runId);
       if (!run || run.ended || lead(leadId)?.closed) return;
       const until = now() + 5 * DAY;
-      if (chance.hits(0.5))
-        act(leadId, (w) => steerRun(w, by, runId, { do: "stop", reason: "They asked for quiet" }));
-      else act(leadId, (w) => steerRun(w, by, runId, { do: "pause", until, reason: "On holiday" }));
+      if (chance.hits(0.5)) {
+        act(leadId, (w) => steerRun(w, by, runId, { do: "pause", until, reason: "On holiday" }));
+        return;
+      }
+      act(leadId, (w) => steerRun(w, by, runId, { do: "stop", reason: "They asked for quiet" }));
+      if (lead(leadId)?.parked) return;
+      const dueAt = now() + 6 * DAY;
+      act(leadId, (w) => setNextStep(w, by, { kind: "call", note: "A quiet call", dueAt }));
+      callAt(dueAt + chance.wait(HOUR), leadId, by);
     });
   };
 

@@ -66,8 +66,12 @@ export function together(lead: Lead, other: Lead): Partial<Lead> {
  * by whichever name we knew them then.
  */
 function bellOfBoth(lead: Lead, other: Lead): Lead["bell"] {
+  // Tried as the other since this one's bell began, and come back after that: it is the later bell that waits.
+  const isLater = isWaiting(lead) && (other.lastTryAt ?? 0) > (lead.bell?.startedAt ?? 0);
   const bell =
-    isWaiting(other) && !isWaiting(lead) ? { ...other.bell!, n: (lead.bell?.n ?? 0) + 1 } : lead.bell;
+    isWaiting(other) && (!isWaiting(lead) || isLater)
+      ? { ...other.bell!, n: (lead.bell?.n ?? 0) + 1 }
+      : lead.bell;
   const answeredAt = latest(answeredLast(lead), answeredLast(other));
   if (!bell || answeredAt === null || answeredAt <= bell.startedAt) return bell;
   return bell.state === "waiting" || bell.state === "rung"

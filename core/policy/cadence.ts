@@ -72,12 +72,12 @@ export interface Touch extends TouchTime {
 
 /** What ends a cadence, unless it is left out. A lead that is closed is in none whatever it says. */
 export const STOPS = {
-  reply: "they wrote",
-  "call-back": "they called",
-  reached: "they were reached",
-  booked: "they booked a call",
-  won: "they bought",
-  closed: "the lead was closed",
+  reply: "they write",
+  "call-back": "they call",
+  reached: "they are reached",
+  booked: "they book a call",
+  won: "they buy",
+  closed: "the lead is closed",
 } as const;
 export type StopKey = keyof typeof STOPS | `stage:${string}`;
 

@@ -1,7 +1,6 @@
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import Database from "better-sqlite3";
 import fc from "fast-check";
 import pino from "pino";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
@@ -11,6 +10,7 @@ import { logTry } from "../../core/desk/work.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { closedFrom } from "../../core/setup/change-bells.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
+import { killAt } from "../../tests/support/killed.ts";
 import type { OutChannel, Parcel } from "../channels/channel.ts";
 import { MovableClock } from "../clock.ts";
 import { type Desk, openDesk } from "../desk.ts";
@@ -132,34 +132,12 @@ async function once(step: Step, sent: number, until: number): Promise<void> {
     desk.act(lead.id, (w) => logTry(w, { personId: "p_mara", channel: "call", outcome: "voicemail" }));
 }
 
-/** Counts the writes of every statement, and dies at one of them: what is on disk then is all that is left. */
-function killAt(write: number): { copy: () => string | null; stop: () => void } {
-  const statement = Object.getPrototypeOf(new Database(":memory:").prepare("select 1")) as {
-    run: (...values: unknown[]) => unknown;
-  };
-  const real = statement.run;
-  let left = write;
-  let copy: string | null = null;
-  statement.run = function (this: { source: string }, ...values: unknown[]) {
-    if (copy) throw new Error("killed");
-    if (--left === 0) {
-      copy = join(folder, `copy-${++copies}`);
-      mkdirSync(copy);
-      for (const part of ["kite-bell.db", "kite-bell.db-wal"]) {
-        const from = join(desk.sql.path.replace(/kite-bell\.db$/, ""), part);
-        if (existsSync(from)) copyFileSync(from, join(copy, part));
-      }
-      throw new Error("killed");
-    }
-    return real.apply(this, values);
-  };
-  return {
-    copy: () => copy,
-    stop: () => {
-      statement.run = real;
-    },
-  };
-}
+const dies = (write: number) =>
+  killAt(
+    write,
+    () => desk.sql.path,
+    () => join(folder, `copy-${++copies}`),
+  );
 
 describe("killed between any two writes and started again", () => {
   const step: fc.Arbitrary<Step> = fc.oneof(
@@ -193,7 +171,7 @@ describe("killed between any two writes and started again", () => {
           await begin();
           const points = [...kills];
           const left: Desk[] = [];
-          let killer = killAt(points.shift()!);
+          let killer = dies(points.shift()!);
           dead = () => killer.copy() !== null;
           try {
             await perform(plain, async () => {
@@ -202,7 +180,7 @@ describe("killed between any two writes and started again", () => {
               killer.stop();
               left.push(desk);
               desk = await open(copy);
-              killer = killAt(points.shift() ?? Number.POSITIVE_INFINITY);
+              killer = dies(points.shift() ?? Number.POSITIVE_INFINITY);
               return true;
             });
           } finally {

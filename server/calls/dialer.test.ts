@@ -1,5 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
+import { startCadence } from "../../core/desk/cadence.ts";
+import { take } from "../../core/desk/hand-off.ts";
 import { markStop } from "../../core/desk/work.ts";
+import type { Cadence } from "../../core/policy/cadence.ts";
 import { NO_MAPPING } from "../../core/policy/mapping.ts";
 import type { Source } from "../../core/policy/source.ts";
 import { NINE, testDesk } from "../../tests/support/desk.ts";
@@ -196,5 +199,49 @@ describe("a call", () => {
       state: "ended",
       ended: { result: "lost", seconds: 0 },
     });
+  });
+});
+
+describe("a call of a cadence that rings on its own", () => {
+  const ringing: Cadence = {
+    id: "cad_ring",
+    version: 1,
+    live: {
+      name: "Rings",
+      reason: "a test",
+      touches: [{ kind: "call", after: "PT5M", from: "before", ring: true }],
+      stops: [],
+      enters: [],
+      spreadMinutes: 0,
+      precedence: 1,
+      byHandHours: 0,
+    },
+    draft: null,
+    publishedAt: 0,
+    kept: [],
+  };
+  const begin = () => {
+    desk.changeSetup({ ...desk.setup, policies: { ...desk.setup.policies, cadences: [ringing] } });
+    desk.act(leadId, (world) => take(world, "p_mara"));
+    desk.act(leadId, (world) => startCadence(world, "p_mara", { cadenceId: "cad_ring" }));
+    clock.hold(clock.now() + 5 * 60_000);
+  };
+  it("rings its owner’s phone, then theirs; it is their next step all the same", async () => {
+    begin();
+    desk.timers.runDue();
+    await expect.poll(() => dialer.openOf("p_mara")?.leadId).toBe(leadId);
+    expect(asked).toHaveLength(1);
+    expect(lead().nextStep).toMatchObject({ kind: "call", touch: { n: 0 } });
+  });
+  it("does not ring while its owner talks: the step alone is set", async () => {
+    begin();
+    const other = await inquiry();
+    await dialer.place(other, "p_mara");
+    desk.timers.runDue();
+    await new Promise((resolve) => setImmediate(resolve));
+    await new Promise((resolve) => setImmediate(resolve));
+    expect(dialer.openOf("p_mara")?.leadId).toBe(other);
+    expect(asked).toHaveLength(1);
+    expect(lead().nextStep).toMatchObject({ kind: "call", touch: { n: 0 } });
   });
 });

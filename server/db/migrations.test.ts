@@ -157,3 +157,45 @@ it("reads letters of before as Markdown, in every version of the set-up, and lea
   expect([JSON.parse(rows[0]!.setupJson).policies.other, rows[1]!.setupJson]).toEqual(["*kept*", "{"]);
   sql.close();
 });
+
+it("leads in slow plans are in the cadences these have become, at the same message and moment", async () => {
+  const native = await older("013-letters");
+  const event = native.prepare(
+    "insert into events (id, leadId, seq, actId, at, actorJson, kind, dataJson) values (?, 'lead_a', ?, 'act', ?, '{\"kind\":\"desk\"}', ?, ?)",
+  );
+  const DAY = 86_400_000;
+  const say = (seq: number, at: number, kind: string, data: object) =>
+    event.run(`ev_${seq}`, seq, at, kind, JSON.stringify(data));
+  say(1, 0, "noted", { text: "Begun" });
+  say(2, DAY, "parked", {
+    reason: "Spring",
+    planId: "sp_x",
+    planName: "Seasons",
+    lookAt: 99 * DAY,
+    nextAt: 29 * DAY,
+  });
+  say(3, 29 * DAY, "slow-step", { nextAt: 57 * DAY });
+  const old = { reason: "Spring", at: DAY, planId: "sp_x", lookAt: 99 * DAY, sent: 1, nextAt: 57 * DAY };
+  native
+    .prepare("update leads set seq = 3, leadJson = ? where id = 'lead_a'")
+    .run(JSON.stringify({ id: "lead_a", seq: 3, parked: old }));
+  native
+    .prepare(
+      "insert into timers (id, leadId, kind, dueAt, attempts) values ('lead_a:slow:1', 'lead_a', 'slow', ?, 0)",
+    )
+    .run(57 * DAY);
+  native.close();
+  const sql = await Sql.open(path);
+  const row = sql.get(sql.q.selectFrom("leads").select("leadJson").where("id", "=", "lead_a"))!;
+  const lead = JSON.parse(row.leadJson);
+  expect(lead.parked).toEqual({ reason: "Spring", at: DAY, lookAt: 99 * DAY });
+  expect(lead.cadences).toMatchObject([
+    { cadenceId: "sp_x", name: "Seasons", version: 1, state: "running", n: 1, at: 57 * DAY },
+  ]);
+  const timers = sql.all(sql.q.selectFrom("timers").select(["kind", "dueAt"]).where("leadId", "=", "lead_a"));
+  expect(timers).toEqual([{ kind: "touch", dueAt: 57 * DAY }]);
+  expect(sql.all(sql.q.selectFrom("cadenceLeads").select(["cadenceId", "n"]))).toEqual([
+    { cadenceId: "sp_x", n: 1 },
+  ]);
+  sql.close();
+});

@@ -153,18 +153,38 @@ export class Reader {
   theirs(personId: string): Lead[] {
     const { q } = this.#sql;
     const held = q.selectFrom("leads").select("leadJson").where("holderId", "=", personId);
-    const called = q
+    return [...this.#sql.all(held).map(parse), ...this.#openCallsTo(personId)];
+  }
+
+  #openCallsTo(personId: string): Lead[] {
+    const called = this.#sql.q
       .selectFrom("leads")
       .select("leadJson")
       .where("place", "in", ["answer", "rung"])
       .where(raw<SqlBool>`json_extract(leadJson, '$.handOff.state') = 'open'`);
-    return [
-      ...this.#sql.all(held).map(parse),
-      ...this.#sql
-        .all(called)
-        .map(parse)
-        .filter((lead) => lead.handOff?.to.includes(personId) && lead.ownerId !== personId),
-    ];
+    return this.#sql
+      .all(called)
+      .map(parse)
+      .filter((lead) => lead.handOff?.to.includes(personId) && lead.ownerId !== personId);
+  }
+
+  /** Leads somebody holds that are due before the day ends, each kind by its time, so many at most; open calls to them first. */
+  theirsDue(personId: string, dayEnd: number, limit: number): Lead[] {
+    const rows = this.#sql.all(
+      this.#sql.q
+        .selectFrom("leads")
+        .select(["id", "seq"])
+        .where("holderId", "=", personId)
+        .where((eb) =>
+          eb.or([
+            eb("place", "in", ["answer", "rung"]),
+            eb.and([eb("place", "in", ["again", "step"]), eb("placeAt", "<", dayEnd)]),
+          ]),
+        )
+        .orderBy("placeAt")
+        .limit(limit),
+    );
+    return [...this.#openCallsTo(personId), ...rows.flatMap(({ id, seq }) => this.#leads.get(id, seq) ?? [])];
   }
 
   /** Leads with a task for somebody, the earliest due first. */

@@ -121,9 +121,7 @@ export class RoundsOf {
     const own = reader.withTasksOf(person.id);
     const leads = all
       ? BANDS.flatMap((band) => reader.band(band, dayEnd, MOST)).filter((lead) => !lead.test)
-      : reader
-          .theirs(person.id)
-          .filter((lead) => isTheirs(lead, person.id) && bandOf(placeOf(lead), dayEnd) !== null);
+      : reader.theirsDue(person.id, dayEnd, MOST).filter((lead) => isTheirs(lead, person.id));
     const ordered = inRounds([...leads, ...own], person.id, now, dayBegin, dayEnd);
     const items = ordered.map((item) => {
       const holder = this.#holder(item.lead.id, person.id);

@@ -181,8 +181,7 @@ describe("a parked lead", () => {
     const wakes = [
       { ...parking.wakes[0], signals: ["reply", "call", "form", "click", "visit"], does: "former" },
     ];
-    const { slowPlans } = parking;
-    expect((await api.post("/setup/parking", { slowPlans, wakes })).status).toBe(200);
+    expect((await api.post("/setup/parking", { wakes })).status).toBe(200);
     const phone = "(303) 555-4900";
     const id = await inquire({ phone });
     await take(id);

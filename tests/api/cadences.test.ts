@@ -78,6 +78,8 @@ const FOLLOW_UP = {
   precedence: 10,
 };
 
+const AGAIN: object = JSON.parse('{"then": {"again": {"from": 1, "times": null}}}');
+
 async function published(plan: object): Promise<string> {
   const draft = await api.post("/setup/cadences", plan);
   expect(draft.status).toBe(200);
@@ -200,9 +202,7 @@ describe("a published cadence", () => {
     expect(await bad(touch({ kind: "email" }))).toBe("touches.0.body");
     expect(await bad(touch({ kind: "email", body: "{{ lead.shoe }}" }))).toBe("touches.0.body");
     expect(await bad(touch({ kind: "close", note: "Boredom" }))).toBe("touches.0.note");
-    expect(await bad({ ...touch({ after: "PT1M" }), then: { again: { from: 1, times: null } } })).toBe(
-      "then.again",
-    );
+    expect(await bad({ ...touch({ after: "PT1M" }), ...AGAIN })).toBe("then.again");
     expect(await bad({ enters: [{ on: "outcome", value: "none" }] })).toBe("enters.0.value");
   });
 });

@@ -33,10 +33,10 @@ async function wrongWith(page: Page, where: string): Promise<string[]> {
 
 const ADMIN = "p_oskar";
 const VIEWS = [
-  ["/", "/list", "/parked", "/account", "/rehearsal", "/no-such-place"],
+  ["/", "/rounds", "/list", "/parked", "/account", "/rehearsal", "/no-such-place"],
   ["first-steps", "company", "products", "territories", "words", "sources", "ads", "imports"],
   ["quarantine", "fields", "replies", "templates", "restraint", "calls", "people", "routing"],
-  ["playback", "shares", "bells", "hours", "waking", "alerts", "ways", "access", "changes"],
+  ["playback", "shares", "bells", "cadences", "hours", "waking", "alerts", "ways", "access", "changes"],
 ].map((part) => part.map((place) => (place.startsWith("/") ? place : `/setup/${place}`)));
 
 for (const [at, part] of VIEWS.entries())
@@ -69,7 +69,7 @@ test("dialogs of the desk are free of faults, are reached by a key each, and Esc
   const heading = page.getByRole("heading", { level: 1 });
   await expect(heading).toHaveText("Halvard Osei");
   const wrong: string[] = [];
-  for (const key of ["o", "g", "p", "d", "m", "v", "b", "f", "x", "n", "?"]) {
+  for (const key of ["o", "g", "p", "d", "m", "v", "b", "a", "f", "x", "n", "?"]) {
     await page.keyboard.press(key);
     await expect(page.getByRole("dialog")).toBeVisible();
     wrong.push(...(await wrongWith(page, `dialog of ${key}`)));
@@ -98,7 +98,7 @@ const DIALOGS: readonly (readonly [path: string, button: string | RegExp])[] = [
   ["/setup/bells", "A call within five minutes"],
   ["/setup/bells", "Add a ladder"],
   ["/setup/waking", "Add a rule"],
-  ["/setup/waking", "A letter each season"],
+  ["/setup/waking", "Managers hear when a parked lead looks at us"],
   ["/setup/routing", "Lodge packages"],
   ["/setup/territories", "Add a territory"],
   ["/setup/fields", /^Add a field/],

@@ -158,7 +158,6 @@ test("the company’s own site asks before a visit is remembered, and tells only
   });
   await new Promise<void>((resolve) => site.listen(0, "127.0.0.1", resolve));
   const host = `127.0.0.1:${(site.address() as AddressInfo).port}`;
-  const parking = (await empty.api.get("/setup/parking")).body;
   const template = {
     id: "built",
     name: "Built",
@@ -166,9 +165,11 @@ test("the company’s own site asks before a visit is remembered, and tells only
     texts: { en: { subject: "Built", body: `See http://${host}/built` } },
   };
   await empty.api.post("/setup/templates", template);
-  const plan = { ...parking.slowPlans[0], templateId: "built" };
-  const { wakes } = parking;
-  await empty.api.post("/setup/parking", { slowPlans: [plan], wakes });
+  const { cadences } = (await empty.api.get("/setup/cadences")).body;
+  const plan = cadences.find((c: { id: string }) => c.id === "sp_seasons");
+  const touches = plan.touches.map((t: object) => ("templateId" in t ? { ...t, templateId: "built" } : t));
+  await empty.api.post("/setup/cadences", { ...plan, touches });
+  await empty.api.post(`/setup/cadences/${plan.id}/publish`);
   const company = (await empty.api.get("/setup/company")).body;
   await empty.api.post("/setup/company", { ...company, sites: [host] });
   const id = await inquire(empty, { name: "Looks Again", email: "looks@example.com" });

@@ -155,6 +155,14 @@ export const RestraintSetup = z.object({
     to: z.string().regex(/^\d\d:\d\d$/, "Give a time such as 21:00."),
   }),
   perDay: z.number().int().min(1, "At least one.").max(10, "Ten at most."),
+  gapMinutes: z.number().int().min(0).max(10_080, "A week at most.").optional(),
+  perLineMinute: z
+    .object({
+      email: z.number().int().min(1).nullable().optional(),
+      text: z.number().int().min(1).nullable().optional(),
+    })
+    .optional()
+    .describe("Messages of cadences by one line within a minute"),
   perSourceHour: z
     .number()
     .int()

@@ -3,6 +3,7 @@ import { type PreviewTouch, previewCadence } from "../../core/desk/preview.ts";
 import { called } from "../../core/lead/called.ts";
 import { catalogue } from "../../core/lead/fields.ts";
 import type { Lead } from "../../core/lead/lead.ts";
+import { BELLS } from "../../core/policy/bell-names.ts";
 import { type Cadence, type CadencePlan, planOf, planOfVersion } from "../../core/policy/cadence.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { wilsonDifference } from "../../core/report/wilson.ts";
@@ -169,7 +170,11 @@ const REASONS: Readonly<Record<RoundItem["band"], (lead: Lead, setup: Setup) => 
       : lead.replyWaiting !== null
         ? "they wrote"
         : "new, nobody has called",
-  rung: (lead) => lead.listed?.reason ?? "it rang",
+  rung: (lead) => {
+    const other = lead.others.find((b) => b.state === "rung");
+    if (lead.bell?.state === "rung") return "nobody has called";
+    return other ? BELLS[other.kind].name.toLowerCase() : (lead.listed?.reason ?? "it rang");
+  },
   try: (lead) => lead.nextStep?.note ?? "try again",
   due: (lead) => lead.nextStep?.note ?? lead.tasks[0]?.note ?? "due today",
 };

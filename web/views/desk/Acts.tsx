@@ -143,6 +143,14 @@ export function Acts({ sheet, me, waits, onAsk, onChannel }: Props) {
       run: ask("promise"),
     },
     {
+      label: "Cadence",
+      shortcut: "A",
+      hint: "Put them into a plan of calls and messages",
+      can: sheet.begins.length > 0,
+      now: false,
+      run: ask("cadence"),
+    },
+    {
       label: "Bought",
       hint: "A customer from now on: no open lead, with steps and cadences",
       can: !lead.customer,

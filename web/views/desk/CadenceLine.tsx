@@ -1,8 +1,9 @@
 import { useState } from "react";
+import { called } from "../../../core/lead/called.ts";
 import { readWhen } from "../../../core/time/read-when.ts";
 import { bothTimes, dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
-import { useAct } from "../../live/queries.ts";
+import { useAct, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
@@ -12,9 +13,10 @@ import { placeOn } from "../../ui/score-scale.ts";
 import type { Sheet } from "../../wire/schemas.ts";
 import styles from "./CadenceLine.module.css";
 import dialogs from "./dialogs.module.css";
+import type { LeadDialogProps } from "./dialogs.tsx";
 
 type Line = Sheet["cadences"][number];
-type Asked = { readonly line: Line; readonly what: "pause" | "move" | "stop" | "skip" } | "start" | null;
+type Asked = { readonly line: Line; readonly what: "pause" | "move" | "stop" | "skip" } | null;
 
 const KIND = {
   call: "call",
@@ -35,12 +37,12 @@ const kindOf = (kind: string) => KIND[kind as keyof typeof KIND] ?? kind;
 export function CadenceLines({ sheet, zone }: { readonly sheet: Sheet; readonly zone: string }) {
   const [asked, ask] = useState<Asked>(null);
   const act = useAct();
-  const { lead, cadences, begins } = sheet;
+  const { lead, cadences } = sheet;
   const open = cadences.filter((c) => c.state === "running" || c.state === "paused");
   const ended = cadences.filter((c) => !open.includes(c));
   const steer = (line: Line, wish: "resume" | "now", said: string) =>
     act.mutate({ leadId: lead.id, act: `cadences/[run]`, run: line.runId, body: { do: wish }, said });
-  if (open.length === 0 && ended.length === 0 && begins.length === 0 && lead.tasks.length === 0) return null;
+  if (open.length === 0 && ended.length === 0 && lead.tasks.length === 0) return null;
   return (
     <section className={styles.lines} aria-label="Cadences">
       {open.map((line) => (
@@ -77,7 +79,7 @@ export function CadenceLines({ sheet, zone }: { readonly sheet: Sheet; readonly 
           )}
         </div>
       ))}
-      {ended.length > 0 && (
+      {open.length === 0 && ended.length > 0 && (
         <p className={styles.ended}>
           {ended
             .map((c) => `${c.name}: ${c.state === "done" ? "done" : (c.reason ?? "stopped")}`)
@@ -102,15 +104,7 @@ export function CadenceLines({ sheet, zone }: { readonly sheet: Sheet; readonly 
           </Button>
         </p>
       ))}
-      {!lead.closed && begins.length > 0 && (
-        <Button look="bare" onClick={() => ask("start")}>
-          Start a cadence …
-        </Button>
-      )}
-      {asked === "start" && <StartDialog sheet={sheet} zone={zone} onClose={() => ask(null)} />}
-      {asked !== null && asked !== "start" && (
-        <SteerDialog sheet={sheet} zone={zone} {...asked} onClose={() => ask(null)} />
-      )}
+      {asked !== null && <SteerDialog sheet={sheet} zone={zone} {...asked} onClose={() => ask(null)} />}
     </section>
   );
 }
@@ -164,17 +158,24 @@ interface DialogProps {
   readonly onClose: () => void;
 }
 
-function StartDialog({ sheet, zone, onClose }: DialogProps) {
+/** Put the lead into a cadence, now or at a time. */
+export function CadenceDialog({ lead, zone, onClose }: LeadDialogProps) {
   const act = useAct();
-  const { lead, begins, theirZone } = sheet;
-  const [cadenceId, choose] = useState(begins[0]?.id ?? "");
+  const { data: sheet } = useSheet(lead.id);
+  const begins = sheet?.begins ?? [];
+  const theirZone = sheet?.theirZone ?? zone;
+  const [picked, choose] = useState("");
+  const cadenceId = picked || (begins[0]?.id ?? "");
   const [words, setWords] = useState("");
   const now = deskNow();
   const at = words ? readWhen(words, now, theirZone) : null;
   const unclear = words !== "" && at === null;
   const name = begins.find((c) => c.id === cadenceId)?.name ?? "it";
   return (
-    <Dialog title="Start a cadence" onClose={onClose}>
+    <Dialog title={`A cadence for ${called(lead)}`} onClose={onClose}>
+      {sheet && begins.length === 0 && (
+        <p>It can begin none now: it is in them already, or waits for an answer. Cadences stand in Set-up.</p>
+      )}
       <form
         className={dialogs.form}
         onSubmit={(event) => {

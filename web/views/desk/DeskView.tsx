@@ -12,6 +12,7 @@ import type { Queue as QueueData } from "../../wire/schemas.ts";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
 import type { OpenDialog } from "./asked.ts";
 import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
+import { CadenceDialog } from "./CadenceLine.tsx";
 import styles from "./DeskView.module.css";
 import { CloseDialog, DeferDialog, GiveDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
 import { FactsDialog } from "./Facts.tsx";
@@ -30,6 +31,7 @@ const LEAD_DIALOGS = {
   park: ParkDialog,
   excuse: ExcuseDialog,
   promise: PromiseDialog,
+  cadence: CadenceDialog,
 } as const;
 
 /** The Desk: the wire, the queue, the sheet. */
@@ -116,6 +118,7 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
     v: ask("park"),
     i: () => sheet?.bells.length && me?.rights.includes("leads.move") && ask("excuse")(),
     b: ask("promise"),
+    a: ask("cadence"),
     f: ask("facts"),
     x: ask("close"),
     k: () =>

@@ -9,5 +9,6 @@ export type OpenDialog =
   | "park"
   | "excuse"
   | "promise"
+  | "cadence"
   | "facts"
   | "rehearsal";

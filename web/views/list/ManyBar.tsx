@@ -10,6 +10,7 @@ import { Dialog } from "../../ui/Dialog.tsx";
 import { Field } from "../../ui/Field.tsx";
 import type { ActMany } from "../../wire/bells-schemas.ts";
 import { Why } from "../desk/Why.tsx";
+import { CadenceMany } from "./CadenceMany.tsx";
 import styles from "./List.module.css";
 
 type Act = Doing | "cover" | "wake";
@@ -37,6 +38,8 @@ const NAMES: Readonly<
 /** What is done with many leads at once; nothing while none is marked. */
 export function ManyBar({ chosen, zone, acts, onDone }: BarProps) {
   const [doing, setDoing] = useState<Doing | null>(null);
+  const [cadence, askCadence] = useState(false);
+  const { data: me } = useMe();
   const actMany = useActMany();
   const act = async (what: ActMany, said: string) => {
     setDoing(null);
@@ -66,6 +69,21 @@ export function ManyBar({ chosen, zone, acts, onDone }: BarProps) {
           </Button>
         );
       })}
+      {me?.rights.includes("setup.read") && (
+        <Button hint="A plan of calls and messages for each of them" onClick={() => askCadence(true)}>
+          Cadence…
+        </Button>
+      )}
+      {cadence && (
+        <CadenceMany
+          who={{ ids: chosen }}
+          onClose={() => askCadence(false)}
+          onDone={() => {
+            askCadence(false);
+            onDone();
+          }}
+        />
+      )}
       <Button look="bare" onClick={onDone}>
         Choose none
       </Button>

@@ -17,7 +17,7 @@ import { Field } from "../../ui/Field.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { RoundItem, Rounds } from "../../wire/cadence-schemas.ts";
 import type { Me, Sheet } from "../../wire/schemas.ts";
-import { CadenceLines } from "../desk/CadenceLine.tsx";
+import { CadenceDialog, CadenceLines } from "../desk/CadenceLine.tsx";
 import { Composer } from "../desk/Composer.tsx";
 import dialogs from "../desk/dialogs.module.css";
 import { DeferDialog } from "../desk/dialogs.tsx";
@@ -187,7 +187,7 @@ interface LeadProps {
   readonly onGo: (id: string) => void;
 }
 
-type Asked = "outcome" | "defer" | "skip" | null;
+type Asked = "outcome" | "defer" | "skip" | "cadence" | null;
 
 function Lead({ id, me, rounds, onDone, onGo }: LeadProps) {
   const { data: sheet } = useSheet(id);
@@ -214,6 +214,7 @@ function Lead({ id, me, rounds, onDone, onGo }: LeadProps) {
     o: () => lead && ask("outcome"),
     d: () => lead && ask("defer"),
     s: () => lead && ask("skip"),
+    a: () => lead && ask("cadence"),
     m: () => noteField.current?.focus(),
     k: () =>
       lead &&
@@ -332,6 +333,9 @@ function Lead({ id, me, rounds, onDone, onGo }: LeadProps) {
       )}
       {asked === "defer" && (
         <DeferDialog lead={lead} me={me} zone={zone} onClose={() => ask(null)} onDone={goOn} />
+      )}
+      {asked === "cadence" && (
+        <CadenceDialog lead={lead} me={me} zone={zone} onClose={() => ask(null)} onDone={goOn} />
       )}
       {asked === "skip" && <SkipDialog id={id} name={called(lead)} onClose={() => ask(null)} onDone={goOn} />}
     </>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Condition } from "../../../../core/condition/tree.ts";
+import { useInAddress } from "../../../live/address.ts";
 import { usePreview } from "../../../live/cadence-queries.ts";
 import { freshId } from "../../../live/fresh-id.ts";
 import { useSetupDraft } from "../../../live/setup-draft.ts";
@@ -64,7 +65,9 @@ export function CadenceEditor({ cadence, data, onOpen, onFigures }: Props) {
   const changed = cadence === null || JSON.stringify(draft) !== JSON.stringify(inForce);
   const change = useChange();
   const say = useSay();
-  const [chosen, choose] = useState<number | null>(null);
+  const [touch, openTouch] = useInAddress("touch");
+  const chosen = touch ? Number(touch) : null;
+  const choose = (n: number | null) => openTouch(n === null ? null : String(n), { replace: true });
   const put = (part: Partial<CadencePlan>) => setDraft({ ...draft, ...part });
   const parkInto = data.cadences
     .filter((c) => c.live?.reason === "parked")

@@ -26,9 +26,10 @@ export function CadencesView() {
 const NEW = "new";
 
 function Places() {
-  const { data, error } = useCadences();
+  const { data, error, isFetching } = useCadences();
   const [id, open] = useInAddress("cadence");
   const [look, setLook] = useInAddress("look");
+  const [, setTouch] = useInAddress("touch");
   if (error && !data) return <p className={setup.wrong}>{error.message}</p>;
   if (!data) return <p className={setup.quiet}>Looking …</p>;
   const cadence = data.cadences.find((c) => c.id === id);
@@ -36,7 +37,14 @@ function Places() {
     return (
       <>
         <p>
-          <Button look="bare" onClick={() => open(null)}>
+          <Button
+            look="bare"
+            onClick={() => {
+              setTouch(null);
+              setLook(null);
+              open(null);
+            }}
+          >
             ‹ All cadences
           </Button>
         </p>
@@ -53,6 +61,8 @@ function Places() {
         )}
       </>
     );
+  // One that was kept just now is on its way.
+  if (id && isFetching) return <p className={setup.quiet}>Looking …</p>;
   return <All data={data} onOpen={open} />;
 }
 

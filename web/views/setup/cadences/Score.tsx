@@ -76,7 +76,7 @@ export function Score({ preview, again, chosen, onChoose }: Props) {
         {STAVES.map((stave, i) => (
           <g key={stave}>
             <line className={styles.stave} x1={LEFT} x2={WIDTH - RIGHT} y1={staveY(i)} y2={staveY(i)} />
-            <text className={styles.name} x={0} y={staveY(i) + 4}>
+            <text className={styles.name} x={10} y={staveY(i) + 4}>
               {NAMES[stave]}
             </text>
           </g>

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { dayTime } from "../../../../core/time/words.ts";
 import { useNow } from "../../../live/clock.ts";
 import { useQueue } from "../../../live/queries.ts";
@@ -7,6 +8,7 @@ import { ActsHead } from "../../../ui/ActsHead.tsx";
 import { Button } from "../../../ui/Button.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
 import type { Import, ImportPreview } from "../../../wire/setup-schemas.ts";
+import { CadenceMany } from "../../list/CadenceMany.tsx";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import { FileDrop } from "./FileDrop.tsx";
@@ -80,6 +82,7 @@ function Row({ one }: { readonly one: Import }) {
   const now = useNow();
   const { data: queue } = useQueue();
   const undo = useChange();
+  const [cadence, askCadence] = useState(false);
   return (
     <tr>
       <td>
@@ -120,6 +123,18 @@ function Row({ one }: { readonly one: Import }) {
         )}
       </td>
       <td>
+        {one.state === "done" && (
+          <Button hint="A plan of calls and messages for each of them" onClick={() => askCadence(true)}>
+            Cadence…
+          </Button>
+        )}{" "}
+        {cadence && (
+          <CadenceMany
+            who={{ importId: one.id }}
+            onClose={() => askCadence(false)}
+            onDone={() => askCadence(false)}
+          />
+        )}
         {(one.state === "done" || one.state === "failed") && (
           <Button
             disabled={undo.isPending}

@@ -69,6 +69,36 @@ function Restraint() {
           onChange={(e) => setDraft({ ...draft, perDay: Number(e.target.value) })}
         />
       </div>
+      <div className={styles.stack}>
+        <Field
+          label="Minutes between two automatic messages to one lead, at least"
+          type="number"
+          min={0}
+          max={10080}
+          value={draft.gapMinutes ?? 0}
+          onChange={(e) => setDraft({ ...draft, gapMinutes: Number(e.target.value) })}
+        />
+        {(["email", "text"] as const).map((channel) => (
+          <Field
+            key={channel}
+            label={`${channel === "email" ? "Mails" : "Texts"} of cadences a minute and line, at most`}
+            type="number"
+            min={1}
+            placeholder="as many as there are"
+            help="What the carrier lets through; the rest goes a minute later each."
+            value={draft.perLineMinute?.[channel] ?? ""}
+            onChange={(e) =>
+              setDraft({
+                ...draft,
+                perLineMinute: {
+                  ...draft.perLineMinute,
+                  [channel]: e.target.value === "" ? null : Number(e.target.value),
+                },
+              })
+            }
+          />
+        ))}
+      </div>
       <p className={styles.quiet}>
         Their place is told by postal code and area code. When the two disagree, both must be awake.
       </p>
