@@ -235,13 +235,24 @@ export function touched(
   if (!next) course.add("cadence-done", of, DESK);
 }
 
-/** Whether a cadence the lead is in goes on with more touches, also after a try that reached them or did not. */
+/** Touches by which it is settled what becomes of the lead next: a person’s work, or an end. Messages alone settle nothing. */
+const SETTLES: ReadonlySet<string> = new Set(["call", "task", "route", "list", "park", "close"]);
+
+/**
+ * Whether a cadence the lead is in says what comes next for people, after a try that reached them or did not: then the
+ * outcome’s own step is not wanted beside it.
+ */
 export function goesOn(lead: Lead, setup: Setup, reached: boolean): boolean {
   return openRuns(lead, setup).some((run) => {
     const plan = planOfRun(setup, run);
     if (!plan || run.state !== "running" || (reached && plan.stops.includes("reached"))) return false;
     const doing = run.waits !== null || lead.nextStep?.touch?.runId === run.id;
-    return run.n + (doing ? 1 : 0) < plan.touches.length || againFrom(plan, run) !== null;
+    const again = againFrom(plan, run);
+    const rest = [
+      ...plan.touches.slice(run.n + (doing ? 1 : 0)),
+      ...(again === null ? [] : plan.touches.slice(again)),
+    ];
+    return rest.some((t) => SETTLES.has(t.kind));
   });
 }
 
@@ -271,7 +282,7 @@ function enter(course: Course, before: Lead | null, around: Around): void {
     if (!cadence.live || cadence.off || cadence.live.enters.length === 0) continue;
     const entry = cadence.live.enters.find((e) => fits(e, events, before, course.lead, setup, now));
     if (entry && whyNot(cadence, course.lead) === null)
-      start(course, cadence, around, { by: entered(entry), from: begun(entry, cadence, course.lead) });
+      start(course, cadence, around, { by: entered(entry, setup), from: begun(entry, cadence, course.lead) });
   }
   const handedOn = events.flatMap((e) => (e.kind === "cadence-done" ? [e.data] : []));
   for (const { cadenceId, version, name } of handedOn) {
@@ -330,12 +341,12 @@ function fits(
   return happened() && (!entry.when || evaluate(entry.when, factsOf(lead, setup, now)));
 }
 
-function entered({ on, value, nth }: Entry): string {
+function entered({ on, value, nth }: Entry, setup: Setup): string {
   switch (on) {
     case "inquiry":
       return "they inquired";
     case "outcome":
-      return `${value}${nth && nth > 1 ? `, ${nth} times in a row` : ""}`;
+      return `${setup.policies.outcomes.find((o) => o.key === value)?.name.toLowerCase() ?? value}${nth && nth > 1 ? `, ${nth} times in a row` : ""}`;
     case "tag":
       return `tagged “${value}”`;
     case "stage":

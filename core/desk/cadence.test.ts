@@ -209,7 +209,9 @@ describe("a cadence", () => {
     made.desk.advance(DAY);
     expect(sent()).toEqual([]);
     tried("voicemail");
-    expect(lead().nextStep).toBeNull();
+    // Only a mail is left of it: the next call is the outcome’s own.
+    expect(lead().nextStep).toMatchObject({ note: "Call again" });
+    expect(lead().nextStep?.touch).toBeUndefined();
     made.desk.advance(HOUR);
     expect(sent()).toHaveLength(1);
   });
@@ -232,6 +234,19 @@ describe("a cadence", () => {
     expect(patient.sent()).toEqual([]);
     patient.made.desk.advance(1);
     expect(patient.sent()).toHaveLength(1);
+  });
+
+  it("leaves the outcome’s own step where it only writes, and takes its place where it calls or ends", () => {
+    const writes = bench([live("c", plan([email("P5D"), email("P9D")]))]);
+    writes.begin();
+    writes.tried("voicemail");
+    expect(writes.lead().nextStep).toMatchObject({ kind: "call", note: "Call again" });
+    const ends = bench([
+      live("c", plan([email("P5D"), { kind: "close", after: "P9D", from: "before", note: "Never reached" }])),
+    ]);
+    ends.begin();
+    ends.tried("voicemail");
+    expect(ends.lead().nextStep).toBeNull();
   });
 
   it("keeps to a call somebody put off", () => {

@@ -52,7 +52,7 @@ export function CadenceLines({ sheet, zone }: { readonly sheet: Sheet; readonly 
             <b>{line.name}</b> {standing(line, zone)}
             <span className={styles.stops} title={`Stops when ${line.stops.join(", ")}`}>
               {line.stops.length > 0
-                ? ` Stops when ${line.stops.slice(0, 3).join(", ")}${line.stops.length > 3 ? " …" : ""}.`
+                ? ` Stops when ${line.stops.slice(0, 3).join(", ")}${line.stops.length > 3 ? " …" : "."}`
                 : " Nothing they do stops it."}
             </span>
           </p>

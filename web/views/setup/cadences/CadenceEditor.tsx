@@ -335,7 +335,8 @@ function TouchRow({ touch, n, count, data, parkInto, open, onOpen, onChange, onR
       {grip}
       <div className={styles.touchBody}>
         <button type="button" className={setup.open} data-row aria-expanded={open} onClick={onOpen}>
-          {n + 1}. {kindSaid(touch.kind)}: {whatSaid(touch, data)}
+          {n + 1}. {kindSaid(touch.kind)}
+          {whatSaid(touch, data) && `: ${whatSaid(touch, data)}`}
         </button>
         <p className={setup.quiet}>
           {whenSaid(touch, data)}

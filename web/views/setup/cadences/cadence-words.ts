@@ -99,7 +99,7 @@ export function whatSaid(touch: Touch, data: Pick<Cadences, "templates">): strin
   const template = data.templates.find((t) => t.id === touch.templateId)?.name;
   const words = template ?? touch.subject ?? touch.body ?? touch.note ?? "";
   const said = words.replace(/\s+/g, " ").trim();
-  return said.length > 70 ? `${said.slice(0, 68)}…` : said || kindSaid(touch.kind);
+  return said.length > 70 ? `${said.slice(0, 68)}…` : said;
 }
 
 /** How leads get in, in words. */
