@@ -151,8 +151,10 @@ export async function benchCadences(): Promise<void> {
     asked = performance.now();
   }, 5);
   const begun = performance.now();
-  const job = desk.cadences.startMany({ cadenceId: "many", ids: burst, spreadMinutes: 120 }, "p_ines");
-  if ("problem" in job) throw new Error(job.problem.detail);
+  const wish = { cadenceId: "many", ids: burst, spreadMinutes: 120 };
+  const who = await desk.cadences.whoStarts(wish);
+  if ("problem" in who) throw new Error(who.problem.detail);
+  const job = desk.cadences.startMany(wish, who.will, "p_ines");
   while (job.state === "running") await new Promise((resolve) => setImmediate(resolve));
   const starting = performance.now() - begun;
   clearInterval(looking);

@@ -51,6 +51,10 @@ function heard(event: LeadEvent, before: Lead | null): Heard | null {
       return stop("booked", "booked");
     case "bought":
       return stop("won", "won");
+    case "bell-moved":
+      return event.data.askedFor
+        ? { stop: null, key: null, asked: event.data.askedFor, byHand: false }
+        : null;
     case "promised":
       return { stop: null, key: null, asked: event.data.promise.at, byHand: false };
     case "message-out":

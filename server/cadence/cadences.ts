@@ -224,33 +224,33 @@ export class Cadences {
   }
 
   #asked({ ids, where, importId }: StartMany): readonly string[] {
-    const { sql, looker, setup, clock } = this.#desk;
+    const { sql } = this.#desk;
     if (ids) return [...new Set(ids)].slice(0, MOST);
     if (importId) {
       return [...new Set([...leadsOf(sql, importId)].map(([, leadId]) => leadId))].slice(0, MOST);
     }
     if (!where) return [];
-    const open = sql.all(sql.q.selectFrom("leads").select("id").where("place", "<>", "closed"));
-    const now = clock.now();
-    return open
-      .filter(({ id }) => {
-        const lead = looker.lead(id);
-        return lead && evaluate(where, factsOf(lead, setup, now));
-      })
-      .map((r) => r.id)
-      .slice(0, MOST);
+    return sql.all(sql.q.selectFrom("leads").select("id").where("place", "<>", "closed")).map((r) => r.id);
   }
 
-  /** Who would begin, and who would be left out and why. */
-  whoStarts(wish: StartMany): WhoStarts | Refused {
-    const { setup, looker } = this.#desk;
-    const cadence = cadenceOf(setup, wish.cadenceId);
+  /** Who would begin, and who would be left out and why: a stretch at a time, so that nobody waits for it. */
+  async whoStarts(wish: StartMany): Promise<WhoStarts | Refused> {
+    const { looker, clock } = this.#desk;
+    const cadence = cadenceOf(this.#desk.setup, wish.cadenceId);
     if (!cadence)
       return refuse("no-such-cadence", 404, "No such cadence", "There is no cadence with that id.");
+    const { where } = wish;
     const will: string[] = [];
     const wont = new Map<string, number>();
+    let begun = performance.now();
     for (const id of this.#asked(wish)) {
+      if (will.length >= MOST || this.#stopped) break;
+      if (performance.now() - begun > TURN) {
+        await new Promise((resolve) => setImmediate(resolve));
+        begun = performance.now();
+      }
       const lead = looker.lead(id);
+      if (where && !(lead && evaluate(where, factsOf(lead, this.#desk.setup, clock.now())))) continue;
       const reason = lead ? whyNot(cadence, lead) : "there is no such lead";
       if (reason === null) will.push(id);
       else wont.set(reason, (wont.get(reason) ?? 0) + 1);
@@ -259,22 +259,20 @@ export class Cadences {
   }
 
   /** Begin a cadence with many, beside everything else: a stretch at a time, each lead as if alone. */
-  startMany(wish: StartMany, by: string): StartJob | Refused {
-    const who = this.whoStarts(wish);
-    if ("problem" in who) return who;
+  startMany(wish: StartMany, will: readonly string[], by: string): StartJob {
     const { newId, clock } = this.#desk;
     const job: StartJob = {
       id: newId("job"),
       at: clock.now(),
       state: "running",
       done: 0,
-      total: who.will.length,
+      total: will.length,
       started: 0,
       said: "",
     };
     for (const [id, old] of this.#jobs) if (old.at < job.at - KEPT) this.#jobs.delete(id);
     this.#jobs.set(job.id, job);
-    this.#working = this.#working.then(() => this.#work(job, who.will, wish, by));
+    this.#working = this.#working.then(() => this.#work(job, will, wish, by));
     return job;
   }
 

@@ -177,6 +177,10 @@ function toLine(run: CadenceRun, lead: Lead, events: readonly LeadEvent[], setup
     until: isoOrNull(run.pause?.until ?? run.waits?.until ?? null),
     touches: [...been, ...coming],
     stops,
+    reason:
+      run.pause?.why === "precedence"
+        ? `“${lead.cadences.find((r) => r.id === run.pause?.by)?.name ?? "another"}” goes first`
+        : toRun(run).reason,
     held: moved?.kind === "cadence-moved" && !run.ended ? moved.data.reason : null,
   };
 }

@@ -7,6 +7,7 @@ import { call, Refused } from "../../live/api.ts";
 import { useRounds } from "../../live/cadence-queries.ts";
 import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { deskNow, useNow } from "../../live/clock.ts";
+import { useAlsoHere } from "../../live/here.ts";
 import { useKeys } from "../../live/keys.ts";
 import { useAct, useMe, useQueue, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -360,6 +361,7 @@ function useStepped(rounds: Rounds, current: string): RoundItem | null {
 function Who({ sheet, item }: { readonly sheet: Sheet; readonly item: RoundItem | undefined }) {
   const now = useNow();
   const { lead } = sheet;
+  const others = useAlsoHere(lead.id);
   const there = lead.facts.zone && clockTime(now, lead.facts.zone);
   return (
     <header className={styles.who}>
@@ -384,6 +386,12 @@ function Who({ sheet, item }: { readonly sheet: Sheet; readonly item: RoundItem 
           <li key={email}>{email}</li>
         ))}
       </ul>
+      {others.length > 0 && (
+        <p className={styles.quiet} role="status">
+          ◈ {others.map((o) => o.name).join(" and ")} {others.length === 1 ? "has" : "have"} this lead open
+          too.
+        </p>
+      )}
       {item && (
         <p className={styles.why} data-band={item.band}>
           {BANDS[item.band]}: {item.reason}
