@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { tarnholt } from "../../demo/tarnholt.ts";
 import { atDesk, Bench, companyWith, DAY, HOUR, MIN } from "../../tests/support/memory.ts";
 import { foldAll } from "../lead/fold.ts";
 import { placeOf } from "../lead/queue.ts";
@@ -441,6 +442,18 @@ describe("by hand", () => {
     expect(sent()).toHaveLength(1);
     made.desk.advance(1);
     expect(sent()).toHaveLength(2);
+  });
+  it("is no plan while it pauses without an end: the lead without a next step rings then", () => {
+    const { targets } = tarnholt.policies;
+    const { made, begin, steer, tried, lead } = bench([live("c", plan([email("P20D")], { stops: [] }))], {
+      targets,
+    });
+    tried("reached");
+    begin();
+    made.act(lead().id, (w) => setNextStep(w, "p_mara", null));
+    expect(lead().others.map((b) => b.kind)).not.toContain("aimless");
+    steer({ do: "pause", until: null });
+    expect(lead().others.map((b) => b.kind)).toContain("aimless");
   });
   it("says what cannot be", () => {
     const { made, id, begin, steer, lead } = bench([live("c", plan([email("P3D")]))]);

@@ -340,13 +340,14 @@ export function upgradeRun(world: World, runId: string): Decided {
   if (!run || run.ended || !cadence?.live || !mayUpgrade(world.setup, run)) return draft.done();
   const touch = cadence.live.touches[run.n];
   const again = { ...run, version: cadence.version };
-  const at = touch && !run.waits ? (noTime(draft, again, touch) ?? run.at) : run.at;
+  const at = touch && !run.waits ? (laterOf(draft, again, touch) ?? run.at) : run.at;
   return draft
     .add("cadence-upgraded", { ...headOf(world.setup, again), at, kind: touch?.kind ?? run.kind })
     .done();
 }
 
-function noTime(draft: Draft, run: CadenceRun, touch: Touch): number | null {
+/** When the touch of the newer version may go: no sooner than it stood, and as that one's days and times have it. */
+function laterOf(draft: Draft, run: CadenceRun, touch: Touch): number | null {
   const at = noSooner(touch, anchorFor(touch, run, draft.lead, draft.world.setup), draft.world.now);
   return run.at === null ? null : Math.max(run.at, at);
 }

@@ -10,8 +10,9 @@ export interface Reason {
 /** Nobody need do anything now: it is closed, parked, or worked as another lead. */
 const atRest = (lead: Lead) => lead.closed !== null || lead.parked !== null || lead.joinedTo !== null;
 
-/** Something is planned for it: a cadence goes on, or will. */
-const isPlanned = (lead: Lead) => lead.cadences.some((r) => !r.ended);
+/** Something is planned for it: a cadence goes on, or will. One that pauses until somebody says so plans nothing. */
+const isPlanned = (lead: Lead) =>
+  lead.cadences.some((r) => !r.ended && !(r.pause?.why === "person" && r.pause.until === null));
 
 type Finder = (lead: Lead) => Reason | null;
 const at = (moment: number | null | undefined): Reason | null =>

@@ -278,7 +278,7 @@ describe("killed between any two writes and started again", () => {
           await desk.close();
         },
       ),
-      { numRuns: 12 },
+      { numRuns: 6 },
     );
     desk = await open(setup, join(folder, "last"));
   });

@@ -178,10 +178,13 @@ test("a template is written by name of its fields, its faults named at their pla
   );
   // Typed, a field is completed by its name.
   await page.getByLabel("Text", { exact: true }).press("End");
-  await page.keyboard.type(", about {{ product");
+  // With letters that are keys of every view: in a text they are letters.
+  await page.keyboard.type(", nor run about {{ product");
   await expect(page.getByRole("listbox").getByRole("option", { name: /Product they asked/ })).toBeVisible();
   await page.keyboard.press("Enter");
-  await expect(page.getByLabel("Text", { exact: true })).toContainText(", about {{ product | default: '' }}");
+  await expect(page.getByLabel("Text", { exact: true })).toContainText(
+    ", nor run about {{ product | default: '' }}",
+  );
   const becomes = page.getByRole("complementary", { name: "What it becomes" });
   await expect(becomes).toContainText("Hi Robin");
   await expectAccessible(page);
