@@ -67,15 +67,16 @@ function Run() {
     },
     [client, say],
   );
-  /** On to the next that is free, of the list as it is now. */
+  /** On to the next that is free, of the list as it is now: its first, or the one that comes after this. */
   const advance = useCallback(
-    async (done: string | null) => {
+    async (done: string | null, onward = false) => {
       const fresh = await client.fetchQuery({
         queryKey: ["rounds"],
         queryFn: () => call("GET /rounds"),
         staleTime: 0,
       });
-      const free = fresh.items.filter(
+      const at = onward ? fresh.items.findIndex((i) => i.leadId === done) + 1 : 0;
+      const free = [...fresh.items.slice(at), ...fresh.items.slice(0, at)].filter(
         (i) => i.with === null && (i.leadId !== done || fresh.items.length === 1),
       );
       for (const item of free) if (await goTo(item.leadId)) return;
@@ -135,6 +136,7 @@ function Run() {
           me={me}
           rounds={rounds}
           onDone={() => void advance(current)}
+          onNext={() => void advance(current, true)}
           onGo={(id) => void goTo(id)}
         />
       ) : (
@@ -185,12 +187,14 @@ interface LeadProps {
   readonly me: Me;
   readonly rounds: Rounds;
   readonly onDone: () => void;
+  /** The one after it, with nothing done. */
+  readonly onNext: () => void;
   readonly onGo: (id: string) => void;
 }
 
 type Asked = "outcome" | "defer" | "skip" | "cadence" | null;
 
-function Lead({ id, me, rounds, onDone, onGo }: LeadProps) {
+function Lead({ id, me, rounds, onDone, onNext, onGo }: LeadProps) {
   const { data: sheet } = useSheet(id);
   const { data: queue } = useQueue();
   const zone = queue?.zone ?? sheet?.theirZone ?? "UTC";
@@ -232,7 +236,7 @@ function Lead({ id, me, rounds, onDone, onGo }: LeadProps) {
       if (way) setChannel(way);
     },
     j: () => front && onGo(front.leadId),
-    ".": () => onDone(),
+    ".": () => onNext(),
     u: () => void (say.undoLast() || say.done("There is nothing to undo here.")),
     escape: () => (channel ? setChannel(null) : location.assign("/")),
   });
@@ -315,7 +319,7 @@ function Lead({ id, me, rounds, onDone, onGo }: LeadProps) {
         <Button shortcut="S" hint="Comes again at the end, with a reason" onClick={() => ask("skip")}>
           Skip
         </Button>
-        <Button look="bare" shortcut="." hint="The lead after this one" onClick={onDone}>
+        <Button look="bare" shortcut="." hint="The lead after this one" onClick={onNext}>
           Next
         </Button>
         <a className={styles.whole} href={`/?lead=${id}`}>
