@@ -260,39 +260,37 @@ export function goesOn(lead: Lead, setup: Setup, reached: boolean): boolean {
   });
 }
 
-/** Whether a cadence begins by what these events are. */
-export function entersBy(
+/** Each cadence that begins by what these events are, with the way in that fits. */
+function beginning(
   events: readonly LeadEvent[],
   before: Lead | null,
   lead: Lead,
   setup: Setup,
   now: number,
-): boolean {
-  return setup.policies.cadences.some(
-    (c) =>
-      c.live &&
-      !c.off &&
-      whyNot(c, lead) === null &&
-      c.live.enters.some((e) => fits(e, events, before, lead, setup, now)),
-  );
+): readonly { readonly cadence: Cadence; readonly entry: Entry }[] {
+  return setup.policies.cadences.flatMap((cadence) => {
+    const entry = cadence.live?.enters.find((e) => fits(e, events, before, lead, setup, now));
+    return entry && whyNot(cadence, lead) === null ? [{ cadence, entry }] : [];
+  });
 }
+
+/** Whether a cadence begins by what these events are. */
+export const entersBy = (...of: Parameters<typeof beginning>): boolean => beginning(...of).length > 0;
 
 /** Who begins, by what has just happened. */
 function enter(course: Course, before: Lead | null, around: Around): void {
   const { setup, now } = around;
   const events = [...course.events];
   if (course.lead.closed || course.lead.joinedTo) return;
-  for (const cadence of setup.policies.cadences) {
-    if (!cadence.live || cadence.off || cadence.live.enters.length === 0) continue;
-    const entry = cadence.live.enters.find((e) => fits(e, events, before, course.lead, setup, now));
-    if (entry && whyNot(cadence, course.lead) === null)
+  // One that began just before may have changed what holds.
+  for (const { cadence, entry } of beginning(events, before, course.lead, setup, now))
+    if (whyNot(cadence, course.lead) === null)
       start(course, cadence, around, { by: entered(entry, setup), from: begun(entry, cadence, course.lead) });
-  }
   const handedOn = events.flatMap((e) => (e.kind === "cadence-done" ? [e.data] : []));
   for (const { cadenceId, version, name } of handedOn) {
     const plan = planOfRun(setup, { cadenceId, version } as CadenceRun);
     const next = setup.policies.cadences.find((c) => c.id === plan?.then?.cadenceId);
-    if (next?.live && !next.off && whyNot(next, course.lead, true) === null)
+    if (next && whyNot(next, course.lead, true) === null)
       start(course, next, around, { by: `after “${name}”` });
   }
 }

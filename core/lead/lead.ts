@@ -121,7 +121,6 @@ export type StopWhy =
   | "stage"
   | "parked"
   | "woken"
-  | "joined"
   | "person"
   | "higher"
   | "gone";

@@ -55,7 +55,7 @@ export interface Rung {
   readonly ways?: readonly AlertWay[] | undefined;
   readonly groupId?: string | undefined;
   readonly tag?: string | undefined;
-  /** Of parking: into which slow plan; none when left out. */
+  /** Of parking: into which cadence; none when left out. */
   readonly planId?: string | undefined;
 }
 

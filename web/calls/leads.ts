@@ -135,7 +135,7 @@ export const LEADS = defineCalls({
   },
   "POST /leads/[id]/park": {
     needs: "leads",
-    said: "Set a lead aside, in a slow plan or in none",
+    said: "Set a lead aside, in a cadence for parked leads or in none",
     body: bells.Park,
     answer: wire.Acted,
   },

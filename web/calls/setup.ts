@@ -58,12 +58,12 @@ export const SETUP = defineCalls({
   },
   "GET /setup/parking": {
     needs: "setup.read",
-    said: "Slow plans, wake rules and how often they fired",
+    said: "Wake rules and how often they fired",
     answer: bells.ParkingSetup,
   },
   "POST /setup/parking": {
     needs: "setup.change",
-    said: "Change slow plans and wake rules",
+    said: "Change wake rules",
     body: bells.SaveParking,
     answer: bells.ParkingSetup,
   },

@@ -40,7 +40,6 @@ const STOPPED: Readonly<Record<StopWhy, string>> = {
   stage: "the lead moved to another stage",
   parked: "the lead was parked",
   woken: "the lead came back",
-  joined: "they are in it by the lead it was joined to",
   person: "stopped by hand",
   higher: "another cadence goes before it",
   gone: "its version is gone",

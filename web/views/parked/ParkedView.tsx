@@ -156,7 +156,7 @@ function Rows({ items, zone, marked, onMark }: RowsProps) {
             <th>Who</th>
             <th>Why</th>
             <th>Since</th>
-            <th>Slow plan</th>
+            <th>Cadence</th>
             <th>Next message</th>
             <th>Next look</th>
             <th>Previous owner</th>
@@ -181,7 +181,7 @@ function Rows({ items, zone, marked, onMark }: RowsProps) {
               </td>
               <td data-name="Why">{row.reason}</td>
               <td data-name="Since">{when(row.since)}</td>
-              <td data-name="Slow plan">
+              <td data-name="Cadence">
                 {row.plan ?? "none"}
                 {row.sent > 0 && <div className={styles.quiet}>{row.sent} sent</div>}
                 {row.calm.map((c) => (

@@ -155,7 +155,7 @@ function RungFields({ rung, data, onChange }: RungProps) {
       )}
       {rung.act === "park" && (
         <Choice
-          label="Slow plan"
+          label="Cadence"
           value={rung.planId ?? ""}
           options={[{ value: "", label: "none" }, ...data.plans.map((p) => ({ value: p.id, label: p.name }))]}
           onChange={(planId) => {

@@ -39,7 +39,6 @@ const WHY: Readonly<Record<string, string>> = {
   stage: "another stage",
   parked: "parked",
   woken: "came back",
-  joined: "joined to another",
   person: "by hand",
   higher: "another cadence goes first",
   gone: "its version is gone",

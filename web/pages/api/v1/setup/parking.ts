@@ -4,7 +4,7 @@ import { toParking } from "../../../../wire/shape-bells.ts";
 
 export const GET = serve("GET /setup/parking", ({ desk }) => toParking(desk));
 
-/** Change slow plans and the rules that wake parked leads. */
+/** Change the rules that wake parked leads. */
 export const POST = serve("POST /setup/parking", ({ desk, me, body }) => {
   const changed = desk.office.change(me.id, (setup) => changeParking(setup, body));
   return changed.ok ? toParking(desk) : refusal(changed.problem);
