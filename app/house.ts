@@ -129,6 +129,7 @@ async function openReal(ground: Ground): Promise<House> {
     channels: ways.channels,
     url: config.url || origin,
     recordingsFrom: () => [...originsOf(ways.urlOf("text")), ...config.recordingsFrom],
+    hooksInside: () => config.hooksInside,
     lostSince: lostSince(folder),
     log,
   });
@@ -179,7 +180,7 @@ async function furnish(
   const dialer = new Dialer(desk, carrier);
   const upkeep = new Upkeep(desk, folder);
   ready?.(mail.port);
-  desk.start({ outbox: !config.holdOutbox });
+  desk.start({ outbox: !config.holdOutbox, index: !config.holdIndex });
   ads.start();
   upkeep.start();
   return {
@@ -215,6 +216,7 @@ async function openRehearsal(ground: Ground): Promise<House> {
     },
     url: config.url || origin,
     recordingsFrom: () => [...originsOf(config.textUrl || standins.gatewayUrl), ...config.recordingsFrom],
+    hooksInside: () => true,
     lostSince: lostSince(folder),
     log,
   });

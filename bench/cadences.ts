@@ -70,7 +70,8 @@ const open = (data: string, clock: MovableClock) =>
 const source = tarnholt.sources.find((s) => s.key === "plan-your-sauna")!;
 const people = tarnholt.people.filter((p) => p.role === "salesperson").map((p) => p.id);
 
-function arrive(world: World, n: number): Plan {
+/** Somebody new by the website form. */
+export function arrive(world: World, n: number): Plan {
   const phone = `${303 + Math.floor(n / 10_000)} 555 ${String(n % 10_000).padStart(4, "0")}`;
   const understood = understand(source, tarnholt.policies, {
     name: `Sender ${n}`,

@@ -1,9 +1,13 @@
 import { benchBells } from "./bells.ts";
+import { benchBoard } from "./board.ts";
 import { benchBrowser } from "./browser.ts";
 import { benchCadences } from "./cadences.ts";
 import { benchCalendar } from "./calendar.ts";
+import { benchFinding } from "./finding.ts";
 import { benchImport } from "./import.ts";
 import { benchIntake } from "./intake.ts";
+import { benchListing } from "./listing.ts";
+import { benchMany } from "./many.ts";
 import { benchMatching } from "./matching.ts";
 import { benchReading } from "./reading.ts";
 import { benchRouting } from "./routing.ts";
@@ -20,6 +24,10 @@ const all = {
   routing: benchRouting,
   bells: benchBells,
   cadences: benchCadences,
+  board: benchBoard,
+  finding: benchFinding,
+  listing: benchListing,
+  many: benchMany,
 };
 const named = process.argv.slice(2).filter((name): name is keyof typeof all => name in all);
 try {

@@ -22,7 +22,7 @@ const LAST =
   );
 
 /** Somebody of a large, badly mixed crowd: some names are very common, as they are. */
-function somebody(i: number) {
+export function somebody(i: number) {
   const skew = (n: number, of: number) => Math.floor(((n % 997) / 997) ** 2 * of);
   return {
     name: `${FIRST[skew(i * 7 + 3, FIRST.length)]} ${LAST[skew(i * 13 + 5, LAST.length)]}${i % 5 === 0 ? `-${LAST[i % LAST.length]}` : ""}`,

@@ -1,7 +1,7 @@
 /** Why something asked for cannot be done, for the person who asked. Programs decide by `code`; the words are free. `status` is that of HTTP. */
 export interface Problem {
   readonly code: string;
-  readonly status: 404 | 409 | 422;
+  readonly status: 403 | 404 | 409 | 422;
   readonly title: string;
   readonly detail: string;
   readonly errors?: readonly { readonly path: string; readonly message: string }[];

@@ -34,7 +34,8 @@ export type AlertAbout =
   | "mentioned"
   | "booked"
   | "undelivered"
-  | "planned";
+  | "planned"
+  | "list";
 
 /** The ways somebody of ours can be told of something. */
 export const ALERT_WAYS = ["chat", "text", "email", "browser"] as const;
@@ -67,4 +68,9 @@ export type Channel = (typeof CHANNELS)[number];
 export type StepKind = "call" | "text" | "email" | "task";
 
 /** Stages of a lead that the desk itself sets, as they are kept. */
-export const STAGE = { fresh: "New", tried: "Being tried", talking: "Talking" } as const;
+export const STAGE = {
+  fresh: "New",
+  tried: "Being tried",
+  talking: "Talking",
+  over: "Handed over",
+} as const;

@@ -3,8 +3,10 @@ import { join } from "node:path";
 import pino from "pino";
 import { pass, take } from "../core/desk/hand-off.ts";
 import { clicked, hearFrom } from "../core/desk/hear.ts";
+import { addNote } from "../core/desk/notes.ts";
 import { park } from "../core/desk/park.ts";
-import { addNote, close, logTry, setNextStep } from "../core/desk/work.ts";
+import { close } from "../core/desk/stage.ts";
+import { logTry, setNextStep } from "../core/desk/work.ts";
 import type { Lead } from "../core/lead/lead.ts";
 import { calendarAround, presence } from "../core/policy/people.ts";
 import { personOf } from "../core/policy/setup.ts";
@@ -17,7 +19,10 @@ import { idMaker } from "../server/ids.ts";
 import { Chance } from "./chance.ts";
 import { followUp } from "./following.ts";
 import { type Inquirer, inquirer, type ProductKey, payload, phoneBook } from "./inquirers.ts";
+import { keepLists } from "./lists.ts";
 import { MORNING, playMorning } from "./morning.ts";
+import { withRequirements } from "./qualifying.ts";
+import { sell } from "./selling.ts";
 import { DESK_ZONE, tarnholt } from "./tarnholt.ts";
 
 /** When the demo's history ends and its day begins. */
@@ -167,7 +172,7 @@ class History {
     this.desk = await openDesk({
       data,
       clock: this.clock,
-      setup: tarnholt,
+      setup: withRequirements(tarnholt),
       channels: { email: keep, text: keep, chat: keep },
       url: "http://127.0.0.1:4321",
       log: pino({ level: "silent" }),
@@ -188,6 +193,10 @@ class History {
         callAt: (when, leadId, personId) => this.at(when, () => this.#call(leadId, personId)),
       },
       new Chance(SEED + 3),
+    );
+    sell(
+      { desk: this.desk, at: (when, run) => this.at(when, run), now: () => this.clock.now() },
+      new Chance(SEED + 4),
     );
     this.desk.feed.listen(({ leadId, kinds }) => {
       if (leadId && (kinds.includes("offered") || kinds.includes("given"))) this.#handed(leadId);
@@ -430,6 +439,9 @@ export async function makeHistory(data: string): Promise<{ inquiries: number; no
   playMorning(history, DEMO_NOW);
   await history.run(DEMO_NOW);
   const { desk, kept, inquiries } = history;
+  keepLists(desk);
+  // What was written is to be found from the first moment.
+  while (desk.search.index.follow(10_000));
   desk.kept.setCounter("rehearsal-ahead-ms", DEMO_NOW - Date.now());
   const lines = kept.slice(-150).map((m, i) => {
     const { key, channel, toAddress: to, fromAddress: from, subject, body, url } = m;

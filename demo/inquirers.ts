@@ -19,7 +19,12 @@ const LAST =
   "Abernathy Boudreau Castellan Drummond Eklund Fairbanks Galloway Hawthorne Ibarra Jankowski Kowalczyk Lafontaine Montrose Nakamura Oduya Pemberton Quigley Rasmussen Sandoval Thibault Ulrich Vasquez Whitcombe Xu Yamada Zielinski Ashgrove Birchall Cormier Dufresne Escobar Fontaine Grimaldi Huxley Iverson".split(
     " ",
   );
+const PLACES =
+  "Alder Brook,Antler Ridge,Blue Heron,Bear Hollow,Cold Spring,Copper Creek,Elk Meadow,Fern Gully,Foxglove,Gray Owl,Hidden Lake,High Pass,Juniper Flat,Kestrel,Lone Larch,Maple Bay,Moose Landing,North Fork,Otter Point,Painted Rock".split(
+    ",",
+  );
 const INNS = [
+  ...PLACES.map((place, i) => `${place} ${["Inn", "Lodge", "Cabins", "Athletic Club", "Resort"][i % 5]}`),
   "Pinecrest Inn",
   "Larkmoor Lodge",
   "Harbour Light Guesthouse",
@@ -102,6 +107,12 @@ export function phoneBook(): (territory: Territory) => string {
 }
 
 /** A new person; their phone number and place agree. */
+const plainly = (text: string) =>
+  text
+    .normalize("NFD")
+    .toLowerCase()
+    .replace(/[^a-z ]/g, "");
+
 export function inquirer(
   chance: Chance,
   index: number,
@@ -110,23 +121,23 @@ export function inquirer(
 ): Inquirer {
   const territory = chance.pick(tarnholt.policies.territories);
   const name = `${chance.pick(FIRST)} ${chance.pick(LAST)}`;
-  const local = name
-    .toLowerCase()
-    .normalize("NFD")
-    .replace(/[^a-z ]/g, "")
-    .replace(" ", ".");
+  const local = plainly(name).replace(/ /g, ".");
   const prefix = chance.pick(territory.postalPrefixes);
+  const mailbox = chance.pick(["", ".", "_"]);
+  const phone = phoneIn(territory);
+  const company = inn ? chance.pick(INNS) : null;
+  const site = company && `${plainly(company).replace(/ /g, "-")}.example`;
   return {
     name,
-    phone: phoneIn(territory),
-    email: `${local}${index}@${chance.pick(["example.com", "example.org", "mail.example"])}`,
+    phone,
+    email: site ? `${local}@${site}` : `${local}${mailbox}${index}@mail.example`,
     postalCode:
       territory.country === "US"
         ? `${prefix}${String(100 + (index % 900))
             .slice(0, 5 - prefix.length)
             .padEnd(5 - prefix.length, "0")}`
         : `${prefix}1A 2B3`,
-    company: inn ? chance.pick(INNS) : null,
+    company,
   };
 }
 

@@ -9,6 +9,7 @@ import { USUAL } from "../core/policy/starter.ts";
 import type { DaySpan, Hours } from "../core/time/calendar.ts";
 import { cadences } from "./cadences.ts";
 import { completenessWeights, ownFields, PLAN_FORM, tagMeanings } from "./fields.ts";
+import { layout, questionSets, worksheets } from "./qualifying.ts";
 import { AGAIN_TEXT, FIRST_REPLY, MISSED_YOU, SEASON, SITE_AND_POWER } from "./replies.ts";
 
 /** Tarnholt Bathworks, the made-up company all demo data belongs to. Nobody here exists. */
@@ -425,6 +426,9 @@ const policies: Policies = {
   routing: { version: 1, publishedAt: Date.parse("2025-12-01T09:00:00-07:00"), by: "p_oskar", draft: null },
   standby: ["p_tomasz", "p_greta"],
   cadences,
+  questionSets,
+  worksheets,
+  layout,
   sites: ["www.tarnholt.example"],
   holidays: { country: "US", region: "CO" },
   templates,

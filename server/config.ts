@@ -25,6 +25,10 @@ export interface Config {
   readonly logLevel: string;
   /** Keep messages queued instead of delivering them: for measuring intake alone. */
   readonly holdOutbox: boolean;
+  /** For measuring alone: what is found and listed by is not kept up beside the desk. */
+  readonly holdIndex: boolean;
+  /** Whether webhooks may go to addresses of this house's own network. */
+  readonly hooksInside: boolean;
 }
 
 /**
@@ -64,6 +68,8 @@ export function readConfig(env: NodeJS.ProcessEnv, argv: readonly string[]): Con
     mailPort: portOf("KITEBELL_MAIL_PORT", env.KITEBELL_MAIL_PORT ?? "0"),
     logLevel: env.KITEBELL_LOG ?? "warn",
     holdOutbox: env.KITEBELL_OUTBOX === "hold",
+    holdIndex: env.KITEBELL_INDEX === "hold",
+    hooksInside: env.KITEBELL_HOOKS_INSIDE === "1",
   };
 }
 

@@ -1,11 +1,15 @@
 import { join as joinPath } from "node:path";
+import type { StandsIn } from "../core/setup/change-stages.ts";
 import { ApiKeys } from "./access/keys.ts";
 import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
+import { Customers } from "./book/customers.ts";
 import { Cadences } from "./cadence/cadences.ts";
 import { DATABASE } from "./db/folder.ts";
 import { Sql } from "./db/sql.ts";
 import { Engine, type EngineConfig } from "./engine/engine.ts";
+import { Estimates } from "./estimates/estimates.ts";
+import { Hooks } from "./hooks/hooks.ts";
 import { Importer } from "./import/importer.ts";
 import { ByHand } from "./intake/by-hand.ts";
 import { Guard } from "./intake/guard.ts";
@@ -13,7 +17,11 @@ import { Intake } from "./intake/intake.ts";
 import { PayloadReader } from "./intake/payload-reader.ts";
 import { Quarantine } from "./intake/quarantine.ts";
 import { InquiryWorker } from "./intake/worker.ts";
+import { Lists } from "./lists/lists.ts";
+import { ListSends } from "./lists/sends.ts";
+import { ListWatch } from "./lists/watch.ts";
 import { Presence } from "./live/presence.ts";
+import { Many } from "./many/many.ts";
 import { Drafts } from "./messages/drafts.ts";
 import { HeldReplies } from "./messages/held-replies.ts";
 import { Opened } from "./messages/opened.ts";
@@ -23,9 +31,12 @@ import { TemplateRecord } from "./messages/template-record.ts";
 import { Roster } from "./people/roster.ts";
 import { Playbacks } from "./playback/playbacks.ts";
 import { RoundsOf } from "./rounds/rounds.ts";
+import { Search } from "./search/search.ts";
 import { Office } from "./setup/office.ts";
 import { Sources } from "./source/sources.ts";
 import { SourceWatch } from "./source/watch.ts";
+import type { Recurring } from "./timers/recurring.ts";
+import { Today } from "./today/today.ts";
 
 export interface DeskConfig extends EngineConfig {
   readonly durable?: boolean;
@@ -33,6 +44,8 @@ export interface DeskConfig extends EngineConfig {
   readonly lostSince?: number | null;
   /** Origins recordings of calls are fetched from. */
   readonly recordingsFrom?: () => readonly string[];
+  /** Whether other systems that are told may stand in this house's own network. */
+  readonly hooksInside?: () => boolean;
 }
 
 /** The desk: an engine and everything the outside may ask of it. There is exactly one in a process. */
@@ -50,6 +63,14 @@ export class Desk extends Engine {
   readonly sources: Sources;
   readonly imports: Importer;
   readonly cadences: Cadences;
+  readonly hooks: Hooks;
+  readonly estimates: Estimates;
+  readonly customers: Customers;
+  readonly lists: Lists;
+  readonly listSends: ListSends;
+  readonly search: Search;
+  readonly many: Many;
+  readonly today: Today;
   readonly rounds: RoundsOf;
   readonly watch: SourceWatch;
   readonly office: Office;
@@ -65,6 +86,8 @@ export class Desk extends Engine {
   /** Reckons running bells again after hours or targets have changed. */
   readonly sweep: Sweep;
   readonly morning: Morning;
+  /** What the desk does again and again, each at its own moment. */
+  readonly recurring: readonly Recurring[];
   readonly lostSince: number | null;
   readonly recordingsFrom: () => readonly string[];
 
@@ -101,32 +124,52 @@ export class Desk extends Engine {
     this.imports = new Importer(this, this.intake);
     this.cadences = new Cadences(this, this.office);
     this.rounds = new RoundsOf(this);
+    this.lists = new Lists(this);
+    this.many = new Many(this);
+    this.today = new Today(this);
+    const { clock, log } = this;
+    this.search = new Search({ sql, clock, log, leads: this.looker.leads, setup: () => this.setup });
+    this.estimates = new Estimates(this);
+    this.hooks = new Hooks(this, config.data, config.hooksInside ?? (() => false));
+    this.listSends = new ListSends(this, this.lists, this.hooks);
+    this.recurring = [this.watch, this.roster, this.morning, new ListWatch(this, this.lists), this.listSends];
+    this.customers = new Customers(this, this.office, this.hooks);
   }
 
   /**
    * Do from now on what falls due on its own, and go on with what was cut off. The one place where all of it is started.
-   * Messages stay queued with `outbox: false`: for measuring intake alone.
+   * Messages stay queued with `outbox: false`, and `index: false` keeps nothing up to be found by: for measuring intake alone.
    */
-  start({ outbox = true } = {}): void {
+  start({ outbox = true, index = true } = {}): void {
     this.timers.start();
-    this.watch.start();
-    this.roster.start();
-    this.morning.start();
+    for (const one of this.recurring) one.start();
+    if (index) {
+      this.search.start();
+      this.lists.columns.start();
+    }
     if (outbox) this.outbox.start();
+    this.hooks.start();
     void this.sweep.run();
     this.imports.resume();
     void this.intake.resume();
   }
 
+  /** How many leads and deals stand in each stage. */
+  standsIn(): StandsIn {
+    return { lead: this.reader.leadsInStages(), deal: this.looker.book.dealsInStages() };
+  }
+
   async close(): Promise<void> {
     this.timers.stop();
-    this.watch.stop();
-    this.roster.stop();
-    this.morning.stop();
+    for (const one of this.recurring) one.stop();
+    this.search.stop();
+    this.lists.columns.stop();
     this.playbacks.stop();
+    this.hooks.stop();
     this.imports.stop();
     await this.sweep.stop();
     await this.cadences.stop();
+    await this.many.stop();
     await this.intake.stop();
     this.payloads.close();
     await this.imports.settled();

@@ -53,6 +53,16 @@ export class Links {
     return leadId && sameText(signature, this.#sign(`${what}.${leadId}`).slice(0, 22)) ? leadId : null;
   }
 
+  /** Where a lead sees an estimate and answers it. */
+  estimate(estimateId: string): string {
+    return `${this.#base}/e/${estimateId}.${this.#sign(`estimate.${estimateId}`).slice(0, 22)}`;
+  }
+
+  /** The estimate a token names; null when it was not made by us. */
+  readEstimate(token: string): string | null {
+    return this.#readNamed(token, "estimate");
+  }
+
   /** Where a lead ends the mails that come on their own. */
   unsubscribe(leadId: string): string {
     return `${this.#base}/u/${leadId}.${this.#sign(`unsubscribe.${leadId}`).slice(0, 22)}`;

@@ -1,11 +1,41 @@
 import { isDeepStrictEqual } from "node:util";
+import { foldRecords } from "../core/book/events.ts";
+import { allRecordKeys } from "../core/book/memory.ts";
 import { fold } from "../core/lead/fold.ts";
 import type { Lead } from "../core/lead/lead.ts";
 import { unpackLead } from "../core/lead/pack.ts";
 import { timersOf } from "../core/lead/timers.ts";
+import { BookStore, recordRow } from "./book/store.ts";
 import type { Sql } from "./db/sql.ts";
 import { leadRow } from "./engine/rows.ts";
 import { Reader } from "./read/reader.ts";
+
+/** Refold every record of the book, and compare its row and what it is found by. Gives how many events there are. */
+function verifyBook(sql: Sql, faults: string[]): number {
+  const { q } = sql;
+  const book = new BookStore(sql);
+  let events = 0;
+  for (const row of sql.all(q.selectFrom("records").selectAll())) {
+    const own = book.events(row.id);
+    events += own.length;
+    const rec = foldRecords(own);
+    const right = rec && recordRow(JSON.parse(JSON.stringify(rec)) as typeof rec);
+    if (
+      !right ||
+      !isDeepStrictEqual(
+        { ...row, recordJson: JSON.parse(row.recordJson) },
+        { ...right, recordJson: JSON.parse(right.recordJson) },
+      )
+    )
+      faults.push(`${row.id}: its row is not what its events make.`);
+    const keys = sql
+      .all(q.selectFrom("recordKeys").select("key").where("recordId", "=", row.id))
+      .map((k) => k.key);
+    if (rec && !isDeepStrictEqual(keys.sort(), [...allRecordKeys(rec)].sort()))
+      faults.push(`${row.id}: what it is found by is not what its events make.`);
+  }
+  return events;
+}
 
 /** Refold every lead and compare row, timers and contacts with what the events say. Changes nothing. */
 export function verify(sql: Sql): { leads: number; events: number; faults: string[] } {
@@ -42,6 +72,7 @@ export function verify(sql: Sql): { leads: number; events: number; faults: strin
         faults.push(`${id}: its booked call is not what its events make.`);
     }
   }
+  events += verifyBook(sql, faults);
   for (const { id } of sql.all(q.selectFrom("timers").select("id")))
     if (!wanted.delete(id)) faults.push(`Timer ${id} has no reason.`);
   for (const id of bookings.keys()) faults.push(`A call is booked for ${id}, which is no lead.`);

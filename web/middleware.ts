@@ -110,13 +110,22 @@ function isFromHere({ request, locals, url }: APIContext): boolean {
   return [url.origin, locals.origin, new URL(locals.publicUrl).origin].includes(origin);
 }
 
-/** Where somebody is sent who may not see a page; null when they may. */
-function pageFor({ url, locals, redirect }: APIContext, caller: Caller | null): Response | null {
+/** Whether somebody has just opened the app, by its address or as they signed in: no page of ours has led to the Desk. */
+const isBeginning = ({ url, request }: APIContext): boolean =>
+  url.pathname === "/" &&
+  (url.search === "?begin" || (url.search === "" && request.headers.get("sec-fetch-site") === "none"));
+
+/** Where somebody is sent instead of the page they ask for: who may not see it, or begins with another; null for the page. */
+function pageFor(context: APIContext, caller: Caller | null): Response | null {
+  const { url, locals, redirect } = context;
   const needs = pageNeeds(url.pathname);
   if (needs === "anybody") return null;
   if (needs === "rehearsal") return locals.rehearsal ? null : redirect("/");
   if (!caller) return redirect(`/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
-  return may(caller, needs, "GET") ? null : redirect("/");
+  if (!may(caller, needs, "GET")) return redirect("/");
+  if (!isBeginning(context)) return null;
+  const first = locals.desk.lists.firstOf(caller);
+  return first ? redirect(`/leads?list=${first.id}`) : url.search ? redirect("/") : null;
 }
 
 function may(caller: Caller, needs: Needs, method: string): boolean {

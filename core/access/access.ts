@@ -1,3 +1,4 @@
+import { concerns } from "../lead/columns.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { Role } from "../policy/people.ts";
 
@@ -95,11 +96,5 @@ export function isAbove(role: Role, other: Role): boolean {
 
 /** Whether a lead is a salesperson's business: theirs, lent to somebody for them, theirs by credit, offered to them, or with a task for them. */
 export function isTheirs(lead: Lead, personId: string): boolean {
-  return (
-    lead.ownerId === personId ||
-    lead.coversFor === personId ||
-    lead.creditId === personId ||
-    lead.tasks.some((task) => task.to.includes(personId)) ||
-    (lead.handOff !== null && lead.handOff.state !== "taken" && lead.handOff.to.includes(personId))
-  );
+  return concerns(lead).includes(personId);
 }

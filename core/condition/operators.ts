@@ -19,7 +19,8 @@ export const OPERATOR_WORDS: Readonly<Record<Operator, string>> = {
 const folded = new Map<string, string>();
 const MOST_FOLDED = 500;
 
-function fold(v: unknown): string {
+/** An answer as it is compared: without blanks around it and without regard to case. */
+export function fold(v: unknown): string {
   const text = String(v);
   let known = folded.get(text);
   if (known === undefined) {

@@ -28,11 +28,17 @@ export const FIELDS = {
   reached: { name: "was reached", type: "yes-no" },
   tag: { name: "tag", type: "choices" },
   stage: { name: "stage", type: "choice" },
+  score: { name: "score", type: "number" },
   credit: { name: "credit", type: "choice" },
   owner: { name: "owner", type: "choice" },
   "first-came": { name: "first came", type: "date" },
   "time-of-day": { name: "time of day", type: "time" },
   weekday: { name: "day of the week", type: "choice" },
+  state: { name: "state", type: "choice" },
+  cadence: { name: "cadence", type: "choices" },
+  age: { name: "days since it came", type: "number" },
+  quiet: { name: "days since anything happened", type: "number" },
+  untried: { name: "days since the last try", type: "number" },
 } as const satisfies Record<string, { name: string; type: FieldType }>;
 
 /** A field of the catalogue, one of the company's own, or what was answered to a question of some form. */

@@ -61,9 +61,11 @@ export function plain(text: string): string {
 }
 
 const words = (text: string) => plain(text).split(" ").filter(Boolean);
-const companyWords = (text: string) => words(text).filter((w) => !LEGAL.has(w));
+/** The words a company is told apart by: without what says only that it is one. */
+export const companyWords = (text: string) => words(text).filter((w) => !LEGAL.has(w));
 const domainOf = (email: string) => email.slice(email.lastIndexOf("@") + 1);
-const ownDomains = (emails: readonly string[]) => emails.map(domainOf).filter((d) => !PUBLIC.test(d));
+/** Mail domains that tell who somebody is: not those anybody can have an address at. */
+export const ownDomains = (emails: readonly string[]) => emails.map(domainOf).filter((d) => !PUBLIC.test(d));
 const localOf = (email: string) =>
   plain(email.slice(0, email.lastIndexOf("@")).split("+")[0]!).replace(/ /g, "");
 

@@ -9,7 +9,8 @@ import { askedForTime, excuse, goByPoliciesNow, promise, reckonAgain } from "./b
 import { calledIn } from "./call.ts";
 import { give, take } from "./hand-off.ts";
 import { hearFrom } from "./hear.ts";
-import { addNote, logTry, setNextStep } from "./work.ts";
+import { addNote } from "./notes.ts";
+import { logTry, setNextStep } from "./work.ts";
 
 const ladder = (rungs: Ladder["rungs"]): Ladder => ({ id: "l_test", name: "Test", rungs });
 const target = (more: Partial<Target> = {}): Target => ({

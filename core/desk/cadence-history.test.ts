@@ -10,8 +10,9 @@ import type { Cadence, CadencePlan, StopKey, Touch } from "../policy/cadence.ts"
 import { startCadence, steerRun } from "./cadence.ts";
 import { take } from "./hand-off.ts";
 import { hearFrom, unsubscribe } from "./hear.ts";
+import { close } from "./stage.ts";
 import { undo } from "./undo.ts";
-import { close, logTry, setNextStep, writeTo } from "./work.ts";
+import { logTry, setNextStep, writeTo } from "./work.ts";
 
 /** What must hold of cadences whatever is planned and whatever happens. */
 

@@ -249,6 +249,19 @@ export type RunWish =
   | { readonly do: "resume" | "stop" | "skip" | "now"; readonly reason?: string | undefined }
   | { readonly do: "move"; readonly at: number; readonly reason?: string | undefined };
 
+/** Stop every cadence a lead is in. */
+export function stopRuns(world: World, by: string, reason: string): Decided {
+  const draft = open(world, by);
+  if (!(draft instanceof Draft)) return draft;
+  const runs = draft.lead.cadences.filter((r) => !r.ended);
+  if (runs.length === 0) return refuse("in-no-cadence", 409, "In no cadence", "It is in no cadence.");
+  for (const run of runs)
+    stopRun(draft, world.setup, run, "person", reason.trim() || undefined, {
+      actor: { kind: "person", id: by },
+    });
+  return draft.done();
+}
+
 /** Pause, go on, stop, skip the next touch, do it now, or move it. Each is one act that can be taken back. */
 export function steerRun(world: World, by: string, runId: string, wish: RunWish): Decided {
   const draft = open(world, by);

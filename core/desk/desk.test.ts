@@ -8,7 +8,8 @@ import { give, pass, take } from "./hand-off.ts";
 import { MemoryDesk } from "./memory.ts";
 import type { Decided } from "./plan.ts";
 import { receive } from "./receive.ts";
-import { close, logTry } from "./work.ts";
+import { close } from "./stage.ts";
+import { logTry } from "./work.ts";
 
 const zone = "America/Denver";
 const at = (iso: string) => DateTime.fromISO(iso, { zone }).toMillis();

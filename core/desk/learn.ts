@@ -4,8 +4,10 @@ import { findTerritory } from "../intake/territory.ts";
 import { findProduct } from "../intake/understand.ts";
 import type { LearnedFacts } from "../lead/inquiry.ts";
 import type { Lead, Related } from "../lead/lead.ts";
+import { union } from "../lead/together.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
 import { type OwnValue, readOwnValue } from "../policy/own-fields.ts";
+import type { Refused } from "../refusal.ts";
 import type { ContactWay } from "../vocabulary.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { noSuchLead } from "./refusals.ts";
@@ -29,6 +31,11 @@ export interface Written {
   readonly related?: readonly Related[] | undefined;
   /** Those of what could not be read that are still worth keeping. */
   readonly unread?: readonly string[] | undefined;
+  /** Added to those known. */
+  readonly moreEmails?: readonly string[] | undefined;
+  readonly morePhones?: Written["phones"];
+  /** What was answered to questions of forms, by the name each has there; an empty text forgets. */
+  readonly answers?: Readonly<Record<string, string>> | undefined;
 }
 
 type Errors = { readonly path: string; readonly message: string }[];
@@ -37,8 +44,14 @@ type Errors = { readonly path: string; readonly message: string }[];
 export function learn(world: World, written: Written, by: string): Decided {
   const { lead } = world;
   if (!lead) return noSuchLead();
+  const draft = new Draft(world, { kind: "person", id: by });
+  return learnInto(draft, written) ?? draft.done();
+}
+
+/** Keep what is written with the draft's lead, as part of a larger act; or say what of it can't be read. */
+export function learnInto(draft: Draft, written: Written): Refused | null {
   const errors: Errors = [];
-  const facts = readWritten(world, lead, written, errors);
+  const facts = readWritten(draft.world, draft.lead, written, errors);
   if (errors.length > 0) {
     const detail = errors.map((e) => e.message).join(" ");
     return {
@@ -46,10 +59,9 @@ export function learn(world: World, written: Written, by: string): Decided {
       problem: { code: "facts-cant-be-kept", status: 422, title: "Something can't be read", detail, errors },
     };
   }
-  const draft = new Draft(world, { kind: "person", id: by });
   if (Object.keys(facts).length > 0) draft.add("learned", { facts });
   if (written.related) draft.add("related", { related: written.related });
-  return draft.done();
+  return null;
 }
 
 function readWritten(world: World, lead: Lead, written: Written, errors: Errors): LearnedFacts {
@@ -61,6 +73,8 @@ function readWritten(world: World, lead: Lead, written: Written, errors: Errors)
   if (written.company !== undefined) top.company = some(written.company);
   if (written.tags) top.tags = [...new Set(written.tags.map((t) => t.trim().toLowerCase()).filter(Boolean))];
   if (written.emails) top.emails = readEmails(written.emails, errors);
+  if (written.moreEmails)
+    top.emails = union(top.emails ?? lead.emails, readEmails(written.moreEmails, errors));
   if (written.phones) {
     const { country } = policies.company;
     top.phones = readPhones(written.phones, country, errors);
@@ -71,6 +85,11 @@ function readWritten(world: World, lead: Lead, written: Written, errors: Errors)
       }),
     );
   }
+  if (written.morePhones)
+    top.phones = union(
+      top.phones ?? lead.phones,
+      readPhones(written.morePhones, policies.company.country, errors),
+    );
   if (written.product !== undefined) {
     const product = findProduct(policies, written.product);
     if (written.product && !product)
@@ -85,7 +104,8 @@ function readWritten(world: World, lead: Lead, written: Written, errors: Errors)
   if (written.preferred !== undefined) facts.preferred = written.preferred;
   if (written.forbidden) facts.forbidden = written.forbidden;
   if (written.unread) facts.unread = lead.facts.unread.filter((u) => written.unread!.includes(u));
-  if (written.postalCode !== undefined || written.phones) {
+  if (written.answers) facts.answers = { ...lead.facts.answers, ...written.answers };
+  if (written.postalCode !== undefined || written.phones || written.morePhones) {
     const postalCode =
       written.postalCode === undefined
         ? lead.facts.postalCode

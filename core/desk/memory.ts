@@ -1,3 +1,4 @@
+import { MemoryBook } from "../book/memory.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
 import type { Timer } from "../lead/timers.ts";
@@ -7,7 +8,7 @@ import type { RotationState } from "../rotation/turns.ts";
 import type { Loads } from "../routing/eligible.ts";
 import { householdOf } from "../routing/household.ts";
 import { DayCount, shiftLoad } from "../routing/loads.ts";
-
+import type { BookDecided } from "./deals.ts";
 import { ON_TIMER } from "./on-timer.ts";
 import type { Decided, Plan, World } from "./plan.ts";
 
@@ -23,6 +24,8 @@ export class MemoryDesk {
   readonly messages: OutgoingMessage[] = [];
   readonly alerts: Alert[] = [];
   readonly suppressed = new Set<string>();
+  readonly book = new MemoryBook();
+  readonly counters: Record<string, number> = {};
   readonly #loads: Record<string, number> = {};
   readonly #today = new DayCount();
   readonly #rotations: Record<string, RotationState> = {};
@@ -62,6 +65,8 @@ export class MemoryDesk {
             ? [{ leadId: id, from: booked.at, to: booked.at + booked.minutes * 60_000 }]
             : [],
         ),
+      book: this.book,
+      counted: (name) => this.counters[name] ?? 0,
       id: (prefix) => `${prefix}_${++this.#count}`,
     };
   }
@@ -78,6 +83,15 @@ export class MemoryDesk {
     return decided;
   }
 
+  /** Carry out a decision about the book of customers. */
+  commitBook(decided: BookDecided): BookDecided {
+    if (!decided.ok) return decided;
+    const { lead, book } = decided.plan;
+    if (lead) this.#apply(lead);
+    else this.book.write(book);
+    return decided;
+  }
+
   #apply(plan: Plan): void {
     this.leads.set(plan.leadId, plan.after);
     this.events.set(plan.leadId, [...(this.events.get(plan.leadId) ?? []), ...plan.events]);
@@ -88,6 +102,8 @@ export class MemoryDesk {
     this.messages.push(...plan.messages);
     this.alerts.push(...plan.alerts);
     for (const move of plan.rotations) this.#rotations[move.groupId] = move.after;
+    this.book.write(plan.book);
+    Object.assign(this.counters, plan.counted);
     shiftLoad(this.#loads, plan.before, plan.after);
     if (!plan.after.test) this.#today.count(this.setup, plan.events);
   }

@@ -1,3 +1,4 @@
+import { type BookChange, BookDraft, type BookWorld } from "../book/draft.ts";
 import { followCadences } from "../cadence/course.ts";
 import type { Actor, Trace } from "../lead/event.ts";
 import type { EventData, EventKind, LeadEvent } from "../lead/events.ts";
@@ -6,6 +7,7 @@ import { isAlone, type Lead } from "../lead/lead.ts";
 import { type TimerChange, timerChanges } from "../lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../message/outgoing.ts";
 import { OTHER_BELLS } from "../policy/bells.ts";
+import type { HookEvent } from "../policy/hooks.ts";
 import type { Problem } from "../refusal.ts";
 import { planOther } from "../response/bell.ts";
 import type { RotationMove } from "../rotation/turns.ts";
@@ -24,6 +26,10 @@ export interface World extends RoutingWorld {
    * its busiest hour usually brings.
    */
   readonly replies: (sourceId: string) => { readonly lately: number; readonly usual: number };
+  /** The book of customers. */
+  readonly book: BookWorld;
+  /** How far something that is numbered has come. */
+  readonly counted: (name: string) => number;
   /** A fresh, sortable id with that prefix. */
   readonly id: (prefix: string) => string;
 }
@@ -44,6 +50,19 @@ export interface Plan {
   readonly recalled: readonly string[];
   readonly rotations: readonly RotationMove[];
   readonly why: Trace | null;
+  /** What changes in the book of customers. */
+  readonly book: readonly BookChange[];
+  /** What was numbered, and how far it has come. */
+  readonly counted: Readonly<Record<string, number>>;
+  /** What other systems are told of. */
+  readonly told: readonly Told[];
+}
+
+/** Something other systems are told of: what they get is made as it is queued. */
+export interface Told {
+  readonly event: HookEvent;
+  readonly leadId: string | null;
+  readonly dealId: string | null;
 }
 
 export type Decided =
@@ -62,6 +81,10 @@ export class Draft {
   readonly #recalled: string[] = [];
   readonly #rotations: RotationMove[] = [];
   readonly leadId: string;
+  /** What it changes in the book of customers. */
+  readonly book: BookDraft;
+  readonly #counted: Record<string, number> = {};
+  readonly #told: Told[] = [];
   #lead: Lead | null;
   #why: Trace | null = null;
 
@@ -71,6 +94,19 @@ export class Draft {
     this.#lead = world.lead;
     this.leadId = world.lead?.id ?? world.id("lead");
     this.actId = world.id("act");
+    this.book = new BookDraft(world, actor, this.actId);
+  }
+
+  /** The next number of something that is numbered without gaps. */
+  count(name: string): number {
+    const next = (this.#counted[name] ?? this.#world.counted(name)) + 1;
+    this.#counted[name] = next;
+    return next;
+  }
+
+  /** Other systems are told of it once it is on disk. */
+  tellHooks(event: HookEvent, dealId: string | null = null): void {
+    this.#told.push({ event, leadId: this.leadId, dealId });
   }
 
   /** What the plan does so far. */
@@ -173,6 +209,9 @@ export class Draft {
       recalled: this.#recalled,
       rotations: this.#rotations,
       why: this.#why,
+      book: this.book.changes,
+      counted: this.#counted,
+      told: this.#told,
     };
     return { ok: true, plan };
   }

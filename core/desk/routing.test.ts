@@ -7,9 +7,10 @@ import type { Policies, Setup } from "../policy/setup.ts";
 import { coverFor, credit, creditTurnByHand, give, pass, routeByHand, take, uncover } from "./hand-off.ts";
 import { MemoryDesk } from "./memory.ts";
 import { receive } from "./receive.ts";
+import { close } from "./stage.ts";
 import { offeredLast, readTextBack, textBack } from "./text-back.ts";
 import { comesBack, coverNow, waitsOnOwner } from "./waits.ts";
-import { close, logTry } from "./work.ts";
+import { logTry } from "./work.ts";
 
 const NINE = Date.parse("2026-03-04T16:00:00Z");
 const DAY = 86_400_000;
@@ -59,7 +60,7 @@ describe("turns that come to nothing", () => {
     expect(asked(arrive())).not.toBe(first);
   });
   it("come back where that is the policy, and the thread says so", () => {
-    begin({ turns: { pass: "back", lapse: "kept", badReasons: [] } });
+    begin({ turns: { pass: "back", lapse: "kept" } });
     const id = arrive();
     const first = asked(id)!;
     desk.commit(pass(desk.look(id), first, "Driving"));
@@ -67,7 +68,7 @@ describe("turns that come to nothing", () => {
     expect(asked(arrive())).toBe(first);
   });
   it("come back for a lapse where that is the policy", () => {
-    begin({ turns: { pass: "kept", lapse: "back", badReasons: [] } });
+    begin({ turns: { pass: "kept", lapse: "back" } });
     const id = arrive();
     const first = asked(id)!;
     desk.advance(2 * 60_000);

@@ -12,11 +12,13 @@ import { calledIn } from "./call.ts";
 import { credit, give, take } from "./hand-off.ts";
 import { learn } from "./learn.ts";
 import { MemoryDesk } from "./memory.ts";
+import { addNote } from "./notes.ts";
 import { park } from "./park.ts";
 import type { Decided } from "./plan.ts";
 import { receive } from "./receive.ts";
 import { type DecidedPair, join, notSame, part, setShared } from "./same.ts";
-import { addNote, close, logTry, markStop, pin, setNextStep, writeTo } from "./work.ts";
+import { close } from "./stage.ts";
+import { logTry, markStop, pin, setNextStep, writeTo } from "./work.ts";
 
 const NINE = Date.parse("2026-03-04T16:00:00Z");
 const INES = { kind: "person", id: "p_ines" } as const;

@@ -50,6 +50,28 @@ export function join(world: World, other: Lead, actor: Actor): DecidedPair {
 }
 
 /**
+ * Join the world's lead with the one proposed as the same person: the one that is open stays, of two the older. Refused where
+ * nobody is proposed or several are: somebody has to look. `leadOf` finds leads, `look` the world about one.
+ */
+export function joinLikely(
+  world: World,
+  by: string,
+  { leadOf, look }: { readonly leadOf: (id: string) => Lead | null; readonly look: (id: string) => World },
+): DecidedPair {
+  const { lead } = world;
+  if (!lead) return noSuchLead();
+  const proposed = lead.maybe.flatMap(({ leadId }) => leadOf(leadId) ?? []).filter((l) => !l.joinedTo);
+  const [other] = proposed;
+  if (!other) return refuse("nobody-likely", 409, "Nobody likely", "Nobody seems to be the same person.");
+  if (proposed.length > 1)
+    return refuse("several-likely", 409, "Several likely", "Several may be the same person: look at each.");
+  const [stays, goes] = [lead, other].sort(
+    (a, b) => Number(a.closed !== null) - Number(b.closed !== null) || a.createdAt - b.createdAt,
+  ) as [Lead, Lead];
+  return join(look(stays.id), goes, { kind: "person", id: by });
+}
+
+/**
  * Take apart again what was joined: `history` are the surviving lead's events, `otherHistory` the other's. Each has again
  * what was its own as they were joined, as far as nothing newer stands against it; what has happened since stays with the
  * one it happened to. What could not be given back is said.

@@ -5,10 +5,11 @@ import type { ReplyPolicy } from "../policy/answering.ts";
 import type { Setup } from "../policy/setup.ts";
 import { hearFrom, unsubscribe } from "./hear.ts";
 import { MemoryDesk } from "./memory.ts";
+import { addNote, mentionsIn } from "./notes.ts";
 import { receive } from "./receive.ts";
 import { unschedule } from "./send.ts";
 import { undo } from "./undo.ts";
-import { addNote, logTry, markStop, mentionsIn, writeTo } from "./work.ts";
+import { logTry, markStop, writeTo } from "./work.ts";
 
 const NINE = Date.parse("2026-03-04T16:00:00Z");
 const NIGHT = Date.parse("2026-03-04T06:00:00Z");
@@ -277,9 +278,10 @@ describe("writing by hand", () => {
 
 describe("naming colleagues in a note", () => {
   it("tells who is named, by whole or first name, and nobody else", () => {
-    expect(
-      mentionsIn(tarnholt.people, "@Mara can you look? @noor castellanos knows. x@ravi.example"),
-    ).toEqual(["p_mara", "p_noor"]);
+    expect(mentionsIn(tarnholt, "@Mara can you look? @noor castellanos knows. x@ravi.example")).toEqual([
+      "p_mara",
+      "p_noor",
+    ]);
     const desk = new MemoryDesk(tarnholt, NINE);
     const id = inquire(desk);
     const before = desk.alerts.length;

@@ -4,7 +4,8 @@ import { Bench, companyWith, DAY, wall } from "../../tests/support/memory.ts";
 import { OTHER_BELLS } from "../policy/bells.ts";
 import { take } from "./hand-off.ts";
 import { simulateBell } from "./simulate.ts";
-import { close, logTry } from "./work.ts";
+import { close } from "./stage.ts";
+import { logTry } from "./work.ts";
 
 const lines = (steps: ReturnType<typeof simulateBell>["steps"]) =>
   steps.map((s) => `${wall(s.at)} ${s.said}`);

@@ -3,6 +3,7 @@ import { entryOf } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { restorable } from "../lead/standing.ts";
 import { refuse } from "../refusal.ts";
+import { takeBack } from "./deals.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { noSuchLead } from "./refusals.ts";
 import { tell } from "./tell.ts";
@@ -49,7 +50,10 @@ export function undo(world: World, by: string, actId: string, history: readonly 
   const told = act.flatMap((e) => (e.kind === "alerted" && e.data.personId ? [e.data.personId] : []));
   const draft = new Draft(world, { kind: "person", id: by });
   for (const event of act) if (event.kind === "message-out") draft.withdraw(event.data.messageId);
-  draft.add("undone", { actId, what, restore: restorable(prior) });
+  const tags = act.some((e) => e.kind === "tagged") && { tags: prior.tags };
+  draft.add("undone", { actId, what, restore: restorable(prior), ...tags });
+  const kept = takeBack(draft.book, world, actId, what);
+  if (kept) return kept;
   tell(draft, [...new Set(told)], "gone");
   return draft.done();
 }

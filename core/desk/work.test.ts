@@ -6,8 +6,10 @@ import { describeEvent } from "../words/describe.ts";
 import { give, pass } from "./hand-off.ts";
 import { hearFrom } from "./hear.ts";
 import type { MemoryDesk } from "./memory.ts";
+import { addNote } from "./notes.ts";
+import { close } from "./stage.ts";
 import { undo } from "./undo.ts";
-import { addNote, close, logTry, setNextStep, writeTo } from "./work.ts";
+import { logTry, setNextStep, writeTo } from "./work.ts";
 
 let bench: Bench;
 let desk: MemoryDesk;

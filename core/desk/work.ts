@@ -5,15 +5,12 @@ import { ownLine } from "../message/reply.ts";
 import { warnings } from "../message/restraint.ts";
 import { renderTemplate } from "../message/template.ts";
 import type { OutcomePolicy } from "../policy/calls.ts";
-import type { Person } from "../policy/people.ts";
 import { nameOf, personOf } from "../policy/setup.ts";
 import { type Refused, refuse } from "../refusal.ts";
 import { duration } from "../time/words.ts";
 import type { Attachment, CallResult, ContactWay } from "../vocabulary.ts";
-import { creditTurn } from "./hand-off.ts";
 import { type Decided, Draft, type World } from "./plan.ts";
 import { leadIsClosed, nobodyByThatId, noSuchLead } from "./refusals.ts";
-import { tell } from "./tell.ts";
 import { addTry, addWriting, findOutcome, type TryReport } from "./try.ts";
 
 /** The outcome a call most likely came to, by what the line reported; undefined when nothing tells. */
@@ -70,7 +67,7 @@ function textAlong(
   if (!template)
     return refuse("no-such-template", 422, "No such template", "`text` names no template for texts.", "text");
   const { body } = renderTemplate(template, setup, draft.lead, personOf(setup, personId));
-  return send(draft, { personId, channel: "text", body, template, callBackSeconds });
+  return sendByHand(draft, { personId, channel: "text", body, template, callBackSeconds });
 }
 
 export interface MessageToLead {
@@ -93,14 +90,14 @@ export interface MessageToLead {
 export function writeTo(world: World, message: MessageToLead): Decided {
   const draft = begin(world, message.personId);
   if (!(draft instanceof Draft)) return draft;
-  const refused = send(draft, message);
+  const refused = sendByHand(draft, message);
   if (refused) return refused;
   if (!message.sendAt) addWriting(draft, message.personId, message.channel);
   return draft.done();
 }
 
 /** Send what a person wrote, now or later; says why it can't be sent, when it can't. */
-function send(draft: Draft, message: MessageToLead): Refused | null {
+export function sendByHand(draft: Draft, message: MessageToLead): Refused | null {
   const { world } = draft;
   const { company } = world.setup.policies;
   const { channel, attachments, personId } = message;
@@ -237,44 +234,6 @@ export function setNextStep(world: World, by: string, step: Omit<NextStep, "pers
   return draft.add("next-step", { step: kept }).done();
 }
 
-/** Write a note on the lead, for colleagues; whoever is named with `@` hears of it. */
-export function addNote(world: World, by: string, text: string): Decided {
-  const lead = world.lead;
-  if (!lead) return noSuchLead();
-  const written = text.trim();
-  if (!written)
-    return refuse(
-      "nothing-written",
-      422,
-      "Nothing written",
-      "Write something before saving the note.",
-      "text",
-    );
-  const mentions = mentionsIn(world.setup.people, written).filter((id) => id !== by);
-  const draft = new Draft(world, { kind: "person", id: by });
-  draft.add("noted", { text: written, ...(mentions.length > 0 && { mentions }) });
-  tell(draft, mentions, "mentioned");
-  return draft.done();
-}
-
-/** Who is named in a note: `@` and the whole name, or its first word where only one person has it. */
-export function mentionsIn(people: readonly Person[], text: string): readonly string[] {
-  const plain = (s: string) => s.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase();
-  const said = plain(text);
-  const named = (name: string) =>
-    new RegExp(`(^|[^\\w@])@${name.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")}(?![\\w-])`).test(said);
-  return people
-    .filter(({ name }) => {
-      const whole = plain(name);
-      const first = whole.split(" ")[0]!;
-      return (
-        named(whole) ||
-        (named(first) && people.filter((p) => plain(p.name).split(" ")[0] === first).length === 1)
-      );
-    })
-    .map((p) => p.id);
-}
-
 /** Pin what one should know when dialling; empty unpins it. */
 export function pin(world: World, by: string, text: string): Decided {
   if (!world.lead) return noSuchLead();
@@ -305,22 +264,4 @@ export function markStop(
       "They asked for it themselves. They can write START to be written to again.",
     );
   return draft.add("stop-lifted", { channel, said: said.trim() }).done();
-}
-
-/** Close the lead with one of the company's reasons. */
-export function close(world: World, by: string, reason: string): Decided {
-  const draft = begin(world, by);
-  if (!(draft instanceof Draft)) return draft;
-  const { closeReasons } = world.setup.policies;
-  if (!closeReasons.includes(reason))
-    return refuse(
-      "no-such-reason",
-      422,
-      "No such reason",
-      `Give one of: ${closeReasons.join(", ")}.`,
-      "reason",
-    );
-  draft.add("closed", { reason });
-  if (world.setup.policies.turns.badReasons.includes(reason)) creditTurn(draft, reason.toLowerCase());
-  return draft.done();
 }

@@ -1,7 +1,8 @@
+import { askName } from "../policy/asks.ts";
 import type { FactKey } from "../policy/mapping.ts";
-import { FACTS } from "../policy/mapping.ts";
 import type { Policies } from "../policy/setup.ts";
 import type { Lead } from "./lead.ts";
+import { answerTo } from "./qualify.ts";
 
 export interface Completeness {
   /** Share of the weights whose facts are known, 0 to 100. */
@@ -12,45 +13,11 @@ export interface Completeness {
 
 type Weighed = FactKey | "territory";
 
+/** Whether a fact counts as known. A first name alone is no name. */
 function isKnown(lead: Lead, fact: Weighed): boolean {
-  const { facts } = lead;
-  if (fact.startsWith("own.")) {
-    const value = facts.own[fact.slice(4)];
-    return value !== undefined && value !== "";
-  }
-  switch (fact) {
-    case "name":
-      return (lead.name ?? "").trim().includes(" ");
-    case "first_name":
-      return !!lead.name;
-    case "email":
-      return lead.emails.length > 0;
-    case "phone":
-      return lead.phones.length > 0;
-    case "company":
-      return !!lead.company;
-    case "postal_code":
-      return !!facts.postalCode;
-    case "tag":
-      return lead.tags.length > 0;
-    case "product":
-    case "message":
-    case "address":
-    case "preferred":
-    case "detail":
-    case "territory":
-    case "language":
-      return !!facts[fact];
-    default:
-      return false;
-  }
-}
-
-/** How a weighed fact is called on screen. */
-export function nameOfFact(fact: Weighed, policies: Policies): string {
-  if (fact === "territory") return "Territory";
-  if (!fact.startsWith("own.")) return FACTS[fact as keyof typeof FACTS];
-  return policies.fields.find((f) => `own.${f.key}` === fact)?.name ?? fact;
+  if (fact === "name") return (lead.name ?? "").trim().includes(" ");
+  if (fact === "first_name") return !!lead.name;
+  return answerTo(lead, fact) !== null;
 }
 
 /**
@@ -69,7 +36,7 @@ export function completeness(lead: Lead, policies: Policies): Completeness {
     .sort((a, b) => b.weight - a.weight)
     .map(({ fact, weight }) => ({
       fact,
-      name: nameOfFact(fact, policies),
+      name: askName(policies, fact),
       raises: Math.round((100 * weight) / total),
     }));
   const lacks = weighed.filter((w) => !isKnown(lead, w.fact)).reduce((sum, w) => sum + w.weight, 0);

@@ -68,6 +68,8 @@ export interface Traits<D> {
   readonly talk?: true;
   /** What they said by it; null when they said nothing by this one. */
   readonly theirs?: (data: D) => TheirWords | null;
+  /** What somebody wrote by it, to be searched; null when there are no words of anybody's. */
+  readonly wrote?: (data: D) => string | null;
   /** It is not shown in the thread: it would only repeat what stands there. */
   readonly unshown?: (data: D) => boolean;
 }

@@ -6,6 +6,7 @@ import { HANDS } from "./events/hands.ts";
 import { INQUIRIES } from "./events/inquiries.ts";
 import { MESSAGES } from "./events/messages.ts";
 import { PEOPLE } from "./events/people.ts";
+import { QUALIFYING } from "./events/qualifying.ts";
 import { TRIES } from "./events/tries.ts";
 
 /** Everything that can happen to a lead, each kind once: its data, its fold, its words and its traits. */
@@ -17,6 +18,7 @@ export const EVENTS = {
   ...TRIES,
   ...MESSAGES,
   ...CADENCES,
+  ...QUALIFYING,
   ...ENDS,
 };
 
@@ -38,7 +40,7 @@ export const entryOf = ({ kind }: Pick<LeadEvent, "kind">): EventKindOf<EventDat
 
 /** All kinds with a trait, for asking the database. */
 export function kindsWith(
-  trait: "untoldToRouting" | "passedOver" | "follows" | "final" | "theirs",
+  trait: "untoldToRouting" | "passedOver" | "follows" | "final" | "theirs" | "wrote",
 ): readonly EventKind[] {
   const all = Object.entries(EVENTS) as [EventKind, EventKindOf<never>][];
   return all.filter(([, kind]) => kind[trait]).map(([key]) => key);

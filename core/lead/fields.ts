@@ -10,12 +10,30 @@ import {
   OPERATORS,
   type Operator,
 } from "../condition/tree.ts";
+import { planOf } from "../policy/cadence.ts";
 import { guessFact, isEnvelope, isTrail } from "../policy/field-names.ts";
 import type { OwnFieldType, OwnValue } from "../policy/own-fields.ts";
 import { languagesOf, type Setup, valueNames } from "../policy/setup.ts";
+import { stagesOf } from "../policy/stages.ts";
 import { clockTime, localDate, weekdayName } from "../time/words.ts";
 import { CONTACT_WAYS } from "../vocabulary.ts";
 import type { Lead } from "./lead.ts";
+import { scoreOf } from "./qualify.ts";
+import { type Place, placeOf } from "./queue.ts";
+
+const DAY = 86_400_000;
+
+/** Where a lead can stand, in words. */
+export const STATES: Readonly<Record<Place["place"], string>> = {
+  answer: "to be answered now",
+  rung: "rung",
+  again: "to be tried again",
+  step: "with a next step",
+  idle: "without a next step",
+  parked: "parked",
+  customer: "customer",
+  closed: "closed",
+};
 
 export const WEEKDAYS = [
   "Monday",
@@ -74,10 +92,12 @@ export function catalogue(setup: Setup): CatalogueField[] {
     tag: plain([
       ...new Set([...policies.tags.map((t) => t.name), ...setup.sources.flatMap((s) => s.mapping.tags)]),
     ]),
-    stage: plain(policies.stages),
+    stage: named(stagesOf(policies, "lead")),
     credit: people,
     owner: people,
     weekday: plain(WEEKDAYS),
+    state: Object.entries(STATES).map(([value, label]) => ({ value, label })),
+    cadence: policies.cadences.map((c) => ({ value: c.id, label: planOf(c).name })),
     preferred: plain(CONTACT_WAYS),
   };
   const answers = [...questions(setup)].map(([name, choices]) => {
@@ -163,7 +183,7 @@ export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
   const zone = setup.policies.desk.zone;
   // Asked by many rules, and slow to make: made once, when first asked for.
   let time: string | null = null;
-  return (field) => {
+  const facts: Facts = (field) => {
     switch (field) {
       case "source":
         return setup.sources.find((s) => s.id === lead.sourceId)?.key ?? null;
@@ -211,6 +231,9 @@ export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
         return lead.tags;
       case "stage":
         return lead.stage;
+      case "score":
+        // What questions are asked does not hang on the score they make.
+        return scoreOf(setup, lead, (asked) => (asked === "score" ? null : facts(asked)))?.points ?? null;
       case "credit":
         return lead.creditId;
       case "owner":
@@ -222,6 +245,16 @@ export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
         return time;
       case "weekday":
         return weekdayName(now, zone);
+      case "state":
+        return placeOf(lead).place;
+      case "cadence":
+        return lead.cadences.filter((run) => !run.ended).map((run) => run.cadenceId);
+      case "age":
+        return daysSince(lead.createdAt, now);
+      case "quiet":
+        return daysSince(lead.lastActivityAt, now);
+      case "untried":
+        return lead.lastTryAt === null ? null : daysSince(lead.lastTryAt, now);
       default: {
         const answer = answerOf(field);
         if (answer !== null)
@@ -230,7 +263,11 @@ export function factsOf(lead: Lead, setup: Setup, now: number): Facts {
       }
     }
   };
+  return facts;
 }
+
+/** Whole days of twenty-four hours from one time to another (epoch ms). */
+export const daysSince = (at: number, now: number): number => Math.floor((now - at) / DAY);
 
 function ownFact(value: OwnValue | undefined): FieldValue {
   if (value === undefined) return null;

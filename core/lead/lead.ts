@@ -1,11 +1,13 @@
 import type { Evidence } from "../contact/likely.ts";
 import type { E164 } from "../contact/phone.ts";
+import type { Minor } from "../money/money.ts";
 import type { BellTerms, OtherBellKind, Rung } from "../policy/bells.ts";
 import type { TouchKind } from "../policy/cadence.ts";
 import type { PhoneKind } from "../policy/mapping.ts";
 import type { OwnValue } from "../policy/own-fields.ts";
 import type { TurnTaken } from "../rotation/turns.ts";
 import type { Attachment, ContactWay, StepKind } from "../vocabulary.ts";
+import type { EstimateLine } from "../worksheet/reckon.ts";
 
 /** What is known about what somebody wants and where they are. */
 export interface LeadFacts {
@@ -253,6 +255,51 @@ export interface NextStep {
   readonly touch?: { readonly runId: string; readonly n: number };
 }
 
+/** What a lead has become, in the book of customers. */
+export interface HandedOver {
+  readonly companyId: string | null;
+  readonly contactId: string | null;
+  readonly dealId: string | null;
+  readonly at: number;
+}
+
+/** A price that was worked out for a lead, as it was: later changes of its worksheet leave it alone. */
+export interface Estimate {
+  readonly id: string;
+  /** Runs through the desk's estimates; versions of one share it. */
+  readonly number: string;
+  readonly version: number;
+  readonly worksheetId: string;
+  readonly worksheetVersion: number;
+  /** What the worksheet is called. */
+  readonly name: string;
+  readonly inputs: readonly { readonly key: string; readonly name: string; readonly value: string }[];
+  readonly lines: readonly EstimateLine[];
+  readonly net: Minor;
+  readonly tax: Minor;
+  readonly taxName: string;
+  readonly total: Minor;
+  readonly currency: string;
+  readonly terms: string;
+  readonly madeAt: number;
+  readonly by: string;
+  /** The last moment the price holds. */
+  readonly validUntil: number;
+  readonly file: Attachment | null;
+  readonly state: "draft" | "sent" | "accepted" | "declined" | "replaced";
+  readonly sentAt: number | null;
+  readonly answered: { readonly at: number; readonly name: string } | null;
+}
+
+/** What one of ours asked colleagues in a note, and nobody has answered yet. */
+export interface Asked {
+  readonly noteId: string;
+  readonly by: string;
+  readonly to: readonly string[];
+  readonly text: string;
+  readonly at: number;
+}
+
 /** The one lead behind one or more inquiries: always equal to the fold of its events. Times are epoch ms. */
 export interface Lead {
   readonly id: string;
@@ -292,6 +339,10 @@ export interface Lead {
   readonly tasks: readonly Task[];
   /** Since when they are a customer: not one of the open leads, and still somebody to be there for. */
   readonly customer: { readonly since: number } | null;
+  readonly handedOver: HandedOver | null;
+  readonly estimates: readonly Estimate[];
+  /** Questions to colleagues that are open. */
+  readonly asked: readonly Asked[];
   /** Put off in the rounds of a day: it comes again at their end. */
   readonly skipped: { readonly personId: string; readonly at: number; readonly reason: string } | null;
   /** When each wake rule last fired for it. */

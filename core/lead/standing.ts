@@ -30,6 +30,8 @@ export type Restorable = Pick<
   | "cadences"
   | "tasks"
   | "customer"
+  | "handedOver"
+  | "estimates"
 >;
 
 /** Cut the restorable part out of a lead. */
@@ -37,6 +39,7 @@ export function restorable(lead: Lead): Restorable {
   const { ownerId, handOff, refused, bell, tries, reached, nextStep, stage, closed, listed } = lead;
   const { replyWaiting, callBack, scheduled, booked, fruitless, creditId, turn, lastOwner, coversFor } = lead;
   const { others, ownedSince, lastTryAt, promise, parked, cadences, tasks, customer } = lead;
+  const { handedOver, estimates } = lead;
   return {
     others,
     ownedSince,
@@ -46,6 +49,8 @@ export function restorable(lead: Lead): Restorable {
     cadences,
     tasks,
     customer,
+    handedOver,
+    estimates,
     creditId,
     turn,
     lastOwner,

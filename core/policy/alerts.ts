@@ -4,7 +4,7 @@ import type { AlertAbout, AlertWay } from "../vocabulary.ts";
 export type AlertMatrix = Readonly<Partial<Record<AlertAbout, readonly AlertWay[]>>>;
 
 /** What an alert can be about, that is about a lead. */
-export type AboutLead = Exclude<AlertAbout, "quiet">;
+export type AboutLead = Exclude<AlertAbout, "quiet" | "list">;
 
 /** The first line of alerts, as Liquid with merge fields. */
 export type AlertWords = Readonly<Partial<Record<AboutLead, string>>>;
@@ -28,6 +28,7 @@ export const ALERTS: Readonly<Record<AlertAbout, string>> = {
   woke: "A parked lead came back",
   listed: "A lead is on the manager’s list",
   quiet: "A source has gone quiet",
+  list: "A list I watch has something new",
 };
 
 /** A bell does not wait for office hours. */

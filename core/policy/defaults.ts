@@ -1,5 +1,7 @@
 import { asCadences } from "./before-cadences.ts";
+import { asStages } from "./before-stages.ts";
 import type { Policies, Setup } from "./setup.ts";
+import { PLAIN_LAYOUT } from "./worksheet.ts";
 
 /** Why leads are given to somebody by hand, until a company says otherwise. */
 export const GIVE_REASONS = [
@@ -26,10 +28,18 @@ const DEFAULTS: Pick<
   | "settled"
   | "alertWords"
   | "giveReasons"
+  | "questionSets"
+  | "worksheets"
+  | "layout"
+  | "hooks"
 > = {
   setAside: { keepOwner: true, household: false },
   routing: { version: 1, publishedAt: 0, by: null, draft: null },
-  turns: { pass: "kept", lapse: "kept", badReasons: [] },
+  turns: { pass: "kept", lapse: "kept" },
+  questionSets: [],
+  worksheets: [],
+  layout: PLAIN_LAYOUT,
+  hooks: [],
   late: { graceMinutes: 10, skip: ["nudge"] },
   counts: ["call", "text", "email", "visit"],
   holidays: null,
@@ -47,10 +57,10 @@ const COMPANY = { country: "US", languages: ["en", "fr", "es"] };
 
 /** A setup as kept some versions ago, with everything filled in that has been added to policies since. */
 export function withDefaults(setup: Setup): Setup {
-  const policies = asCadences(setup.policies);
+  const policies = asStages(asCadences(setup.policies));
   const company = { ...COMPANY, ...policies.company };
   // What came later is told like the thing nearest to it.
   const nearest = policies.alerts.reply ?? [];
-  const alerts = { undelivered: nearest, planned: nearest, ...policies.alerts };
+  const alerts = { undelivered: nearest, planned: nearest, list: nearest, ...policies.alerts };
   return { ...setup, policies: { ...DEFAULTS, ...policies, company, alerts } };
 }

@@ -60,6 +60,4 @@ export interface Turns {
   /** Whoever passes has the next turn again, or has had it. */
   readonly pass: "back" | "kept";
   readonly lapse: "back" | "kept";
-  /** Closing a lead with one of these reasons gives its owner the turn back. */
-  readonly badReasons: readonly string[];
 }

@@ -6,13 +6,17 @@ import type { Ladder, LatePolicy, MorningPolicy, Target } from "./bells.ts";
 import type { Cadence } from "./cadence.ts";
 import type { BookingPolicy, OutcomePolicy } from "./calls.ts";
 import type { Company } from "./company.ts";
+import type { Hook } from "./hooks.ts";
 import type { FactKey } from "./mapping.ts";
 import type { Product, Territory } from "./market.ts";
 import type { OwnField, TagMeaning } from "./own-fields.ts";
 import type { WakeRule } from "./parking.ts";
 import type { Group, Person } from "./people.ts";
+import type { QuestionSet } from "./questions.ts";
 import type { RoutingState, Rule, SetAside, Turns } from "./routing.ts";
 import type { Source } from "./source.ts";
+import type { EndReason, Stage } from "./stages.ts";
+import type { DocumentLayout, Worksheet } from "./worksheet.ts";
 
 /** Everything the company has decided, as one immutable value; `version` grows with every change. */
 export interface Policies {
@@ -53,10 +57,20 @@ export interface Policies {
   /** What an alert says in the company's own words, with merge fields; what is left out says the usual. */
   readonly alertWords: AlertWords;
   readonly passReasons: readonly string[];
-  readonly stages: readonly string[];
+  /** What leads and deals go through, in order. */
+  readonly stages: readonly Stage[];
+  /** Why they end. */
+  readonly reasons: readonly EndReason[];
+  /** What is asked to qualify a lead. */
+  readonly questionSets: readonly QuestionSet[];
+  /** How estimates are reckoned. */
+  readonly worksheets: readonly Worksheet[];
+  /** What their documents look like. */
+  readonly layout: DocumentLayout;
+  /** Other systems that hear of what happens. */
+  readonly hooks: readonly Hook[];
   /** Why a lead is moved to somebody by hand: what is chosen from, beside words of one’s own. */
   readonly giveReasons: readonly string[];
-  readonly closeReasons: readonly string[];
   /** Sites of the company's own: where a click may be followed, with consent. */
   readonly sites: readonly string[];
   /** First steps somebody has seen to, or does without. */

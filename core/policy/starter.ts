@@ -1,5 +1,4 @@
 import type { Hours } from "../time/calendar.ts";
-import { STAGE } from "../vocabulary.ts";
 import type { ReplyWay } from "./answering.ts";
 import { USUAL_CADENCES } from "./cadence.ts";
 import type { OutcomePolicy } from "./calls.ts";
@@ -8,6 +7,8 @@ import { NO_MAPPING } from "./mapping.ts";
 import { OPT_ANSWERS } from "./opt-answers.ts";
 import type { Person } from "./people.ts";
 import type { Policies, Setup } from "./setup.ts";
+import { DEAL_REASONS, DEAL_STAGES, LEAD_REASONS, LEAD_STAGES } from "./stages.ts";
+import { PLAIN_LAYOUT } from "./worksheet.ts";
 
 /** What a new desk begins with. Everything here can be changed in Set-up. */
 
@@ -201,6 +202,7 @@ export const USUAL = {
     woke: ["chat", "browser"],
     listed: ["chat", "browser"],
     quiet: ["chat", "email"],
+    list: ["chat", "browser"],
   },
   alertWords: {},
   passReasons: [
@@ -210,11 +212,15 @@ export const USUAL = {
     "Conflict: I know them",
     "Finished for today",
   ],
-  stages: [...Object.values(STAGE), "Qualified", "Handed over"],
+  stages: [...LEAD_STAGES, ...DEAL_STAGES],
+  reasons: [...LEAD_REASONS, ...DEAL_REASONS],
+  questionSets: [],
+  worksheets: [],
+  layout: PLAIN_LAYOUT,
+  hooks: [],
   giveReasons: GIVE_REASONS,
-  closeReasons: ["Bought elsewhere", "No fit", "Not interested now", "Not a real inquiry", "Never reached"],
   setAside: { keepOwner: true, household: true },
-  turns: { pass: "kept", lapse: "kept", badReasons: ["Not a real inquiry"] },
+  turns: { pass: "kept", lapse: "kept" },
   teamChat: "#lead-desk",
 } as const satisfies Partial<Policies>;
 

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { MemoryDesk } from "../desk/memory.ts";
+import { addNote } from "../desk/notes.ts";
 import { receive } from "../desk/receive.ts";
-import { addNote } from "../desk/work.ts";
 import { understand } from "../intake/understand.ts";
 import { ALERTS, URGENT } from "./alerts.ts";
 import { personOf, type Setup } from "./setup.ts";

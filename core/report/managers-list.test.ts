@@ -4,7 +4,8 @@ import { Bench, DAY, HOUR, MIN } from "../../tests/support/memory.ts";
 import { take } from "../desk/hand-off.ts";
 import { hearFrom } from "../desk/hear.ts";
 import { park } from "../desk/park.ts";
-import { close, logTry, setNextStep } from "../desk/work.ts";
+import { close } from "../desk/stage.ts";
+import { logTry, setNextStep } from "../desk/work.ts";
 import { onList } from "./managers-list.ts";
 import { isWorthTelling, morningParts, morningText } from "./morning.ts";
 

@@ -12,6 +12,7 @@ import {
   type Touch,
 } from "../policy/cadence.ts";
 import type { Setup } from "../policy/setup.ts";
+import { closeReasons } from "../policy/stages.ts";
 import { type Refused, refuse } from "../refusal.ts";
 import type { Changed } from "./change.ts";
 
@@ -112,8 +113,9 @@ function touchProblem(setup: Setup, plan: CadencePlan, touch: Touch, i: number):
   if (touch.kind === "tag" && !touch.note?.trim()) return { path: "note", message: "say which tag." };
   if (touch.kind === "task" && !touch.note?.trim())
     return { path: "note", message: "say what is to be done." };
-  if (touch.kind === "close" && !setup.policies.closeReasons.includes(touch.note?.trim() ?? ""))
-    return { path: "note", message: `close with one of: ${setup.policies.closeReasons.join(", ")}.` };
+  const closing = closeReasons(setup.policies);
+  if (touch.kind === "close" && !closing.includes(touch.note?.trim() ?? ""))
+    return { path: "note", message: `close with one of: ${closing.join(", ")}.` };
   if (touch.planId && !forParked(setup).some((c) => c.id === touch.planId))
     return { path: "planId", message: "choose one of the cadences for parked leads, or none." };
   if (touch.outcome && !setup.policies.outcomes.some((o) => o.key === touch.outcome))
@@ -166,7 +168,7 @@ function entryProblem(setup: Setup, { on, value, nth, when }: Entry): PlanFault 
   const { outcomes, stages } = setup.policies;
   if (on === "outcome" && !outcomes.some((o) => o.key === value))
     return { path: "value", message: "Choose the outcome leads get in by." };
-  if (on === "stage" && !stages.includes(value ?? ""))
+  if (on === "stage" && !stages.some((s) => s.key === value))
     return { path: "value", message: "Choose the stage leads get in by." };
   if (on === "tag" && !value?.trim()) return { path: "value", message: "Say by which tag leads get in." };
   if (nth !== undefined && !(nth >= 1 && nth <= 50))

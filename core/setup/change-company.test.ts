@@ -1,12 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { starter } from "../policy/starter.ts";
-import { STAGE } from "../vocabulary.ts";
 import { type CompanyChange, changeCompany, changeWords, type WordsChange } from "./change-company.ts";
 
-const { company, sites, teamChat, stages, passReasons, giveReasons, closeReasons } = tarnholt.policies;
+const { company, sites, teamChat, passReasons, giveReasons } = tarnholt.policies;
 const now: CompanyChange = { company, sites, teamChat };
-const words: WordsChange = { stages, passReasons, giveReasons, closeReasons };
+const words: WordsChange = { passReasons, giveReasons };
 const at = (changed: ReturnType<typeof changeCompany>) =>
   changed.ok ? "changed" : changed.problem.errors?.[0]?.path;
 
@@ -54,23 +53,15 @@ describe("the company", () => {
   });
 });
 
-describe("stages and reasons", () => {
-  it("can be added, and reasons a rotation forgives go with their reason", () => {
-    const without = closeReasons.filter((r) => r !== "Not a real inquiry");
-    const changed = changeWords(tarnholt, {
-      ...words,
-      stages: [...stages, "Visited "],
-      closeReasons: without,
-    });
+describe("reasons for moving a lead", () => {
+  it("are kept without blanks", () => {
+    const changed = changeWords(tarnholt, { ...words, giveReasons: [" Closer by ", ""] });
     if (!changed.ok) throw new Error(changed.problem.detail);
-    expect(changed.setup.policies.stages.at(-1)).toBe("Visited");
-    expect(changed.setup.policies.turns.badReasons).not.toContain("Not a real inquiry");
+    expect(changed.setup.policies.giveReasons).toEqual(["Closer by"]);
   });
   it.each([
-    [{ stages: stages.filter((s) => s !== STAGE.talking) }, "stages"],
-    [{ stages: [...stages, "new"] }, "stages.5"],
     [{ passReasons: [" "] }, "passReasons"],
-    [{ closeReasons: closeReasons.filter((r) => r !== "Never reached") }, "closeReasons"],
+    [{ giveReasons: ["A", "a"] }, "giveReasons.1"],
   ])("%j: refused, naming the field", (change, path) =>
     expect(at(changeWords(tarnholt, { ...words, ...change }))).toBe(path),
   );

@@ -1,11 +1,9 @@
 import { isSupportedCountry } from "libphonenumber-js";
 import { toEmail } from "../contact/email.ts";
 import { toE164 } from "../contact/phone.ts";
-import { planOf } from "../policy/cadence.ts";
 import type { Company } from "../policy/company.ts";
 import { type Policies, type Setup, withStep } from "../policy/setup.ts";
 import { refuse } from "../refusal.ts";
-import { STAGE } from "../vocabulary.ts";
 import type { Changed } from "./change.ts";
 
 /** What Set-up › Company changes as one thing. */
@@ -15,8 +13,8 @@ export interface CompanyChange {
   readonly teamChat: string;
 }
 
-/** What a lead can be, in the order it goes, and why one is passed or closed. */
-export type WordsChange = Pick<Policies, "stages" | "passReasons" | "giveReasons" | "closeReasons">;
+/** Why a lead is passed on, or given to somebody by hand. */
+export type WordsChange = Pick<Policies, "passReasons" | "giveReasons">;
 
 export const put = (setup: Setup, change: Partial<Policies>): Changed => ({
   ok: true,
@@ -124,10 +122,9 @@ export function twice(named: readonly { readonly names: readonly string[]; reado
   return null;
 }
 
-/** Change the names of stages, and the reasons people choose from. */
-export function changeWords(setup: Setup, change: WordsChange): Changed {
-  const { stages, passReasons, giveReasons, closeReasons } = change;
-  const lists = { stages, passReasons, giveReasons, closeReasons };
+/** Change the reasons people choose from when a lead goes to somebody else. */
+export function changeWords(setup: Setup, { passReasons, giveReasons }: WordsChange): Changed {
+  const lists = { passReasons, giveReasons };
   const tidied = {} as Record<keyof typeof lists, string[]>;
   for (const [which, list] of Object.entries(lists) as [keyof typeof lists, readonly string[]][]) {
     const names = list.map((n) => n.trim()).filter(Boolean);
@@ -143,30 +140,5 @@ export function changeWords(setup: Setup, change: WordsChange): Changed {
       );
     tidied[which] = names;
   }
-  const own = Object.values(STAGE).find((stage) => !tidied.stages.includes(stage));
-  if (own)
-    return refuse(
-      "it-is-in-use",
-      409,
-      "It is in use",
-      `The desk puts leads into “${own}” itself. Leave it among the stages.`,
-      "stages",
-    );
-  const { cadences, turns } = setup.policies;
-  const closes = cadences.find((c) =>
-    [c.live, ...c.kept.map((k) => k.plan)].some((plan) =>
-      plan?.touches.some((t) => t.kind === "close" && !tidied.closeReasons.includes(t.note ?? "")),
-    ),
-  );
-  if (closes)
-    return refuse(
-      "it-is-in-use",
-      409,
-      "It is in use",
-      `The cadence “${planOf(closes).name}” closes leads with a reason that would be gone. Change it there first.`,
-      "closeReasons",
-    );
-  // What means a bad lead for the rotation follows the reasons there are.
-  const badReasons = turns.badReasons.filter((reason) => tidied.closeReasons.includes(reason));
-  return put(setup, { ...tidied, turns: { ...turns, badReasons } });
+  return put(setup, tidied);
 }

@@ -50,6 +50,16 @@ export function startOfDay(at: number, zone: string): number {
   return Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).startOfDay().epochMilliseconds;
 }
 
+/** The first instant of a local date such as `2026-03-04` (epoch ms); null when it is none. Never throws. */
+export function startOfLocalDate(date: string, zone: string): number | null {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(date)) return null;
+  try {
+    return Temporal.PlainDate.from(date, { overflow: "reject" }).toZonedDateTime(zone).epochMilliseconds;
+  } catch {
+    return null;
+  }
+}
+
 /** The last instant of the local day that `at` falls in (epoch ms, exclusive end). */
 export function endOfDay(at: number, zone: string): number {
   return Temporal.Instant.fromEpochMilliseconds(at)

@@ -1,3 +1,5 @@
+import { Temporal } from "temporal-polyfill";
+
 /** Times as people say them. Everything takes epoch milliseconds and an IANA zone; nothing reads a clock. */
 const formats = new Map<string, Intl.DateTimeFormat>();
 
@@ -97,3 +99,17 @@ export function counter(ms: number): string {
 
 /** How late something is that was due, in words. */
 export const lateBy = (ms: number) => `late by ${duration(ms)}: the desk was off`;
+
+/** A local date so many days later, or earlier: `2026-03-04`, one day on, is `2026-03-05`. Throws on what is no date. */
+export const dateBeside = (date: string, days: number): string =>
+  Temporal.PlainDate.from(date).add({ days }).toString();
+
+/** A day of the calendar such as `2026-03-04`, with its year where that is another than at `now`: `Wed 4 Mar`. */
+export function sayDay(date: string, zone: string, now: number): string {
+  const at = Temporal.PlainDate.from(date).toZonedDateTime("UTC").epochMilliseconds;
+  const isFar = date.slice(0, 4) !== localDate(now, zone).slice(0, 4);
+  const day = { weekday: "short", day: "numeric", month: "short" } as const;
+  return format("UTC", isFar ? { ...day, year: "numeric" } : day)
+    .format(at)
+    .replace(",", "");
+}

@@ -13,6 +13,11 @@ import { stages } from "./migrations/011-stages.ts";
 import { conversations } from "./migrations/012-conversations.ts";
 import { letters } from "./migrations/013-letters.ts";
 import { cadences } from "./migrations/014-cadences.ts";
+import { customers } from "./migrations/015-customers.ts";
+import { lists } from "./migrations/016-lists.ts";
+import { search } from "./migrations/017-search.ts";
+import { today } from "./migrations/018-today.ts";
+import { listWatches } from "./migrations/019-list-watches.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -30,4 +35,9 @@ export const migrations: Record<string, Migration> = {
   "012-conversations": conversations,
   "013-letters": letters,
   "014-cadences": cadences,
+  "015-customers": customers,
+  "016-lists": lists,
+  "017-search": search,
+  "018-today": today,
+  "019-list-watches": listWatches,
 };

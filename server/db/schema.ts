@@ -35,6 +35,31 @@ export interface Schema {
     state: string;
     at: number | null;
   };
+  /** What can be found: `eventN` of what was written, null of what is known of the lead. */
+  searchDocs: { n: Generated<number>; leadId: string; eventN: number | null };
+  /** The indexes over what is known and over what was written, by the same `n`; they can be asked and not read. */
+  searchKnown: { rowid: number; text: string };
+  searchWrote: { rowid: number; text: string };
+  searchGaps: { gap: string; word: string };
+  searchOwn: { leadId: string; own: string; named: string };
+  /** The book of customers: companies, contacts, deals. */
+  records: RecordRow;
+  bookEvents: BookEventRow;
+  /** By what records are found: `email:…`, `domain:…`, and `deal:` with the id of whose deal it is. */
+  recordKeys: { key: string; recordId: string };
+  /** Who was asked something in a note, and has not answered. */
+  asked: { leadId: string; noteId: string; personId: string; at: number };
+  /** Whose estimate each is. */
+  estimates: { id: string; leadId: string };
+  /** Saved lists of leads. */
+  lists: { id: string; ownerId: string; shared: string; name: string; listJson: string; at: number };
+  listLooks: ListLookRow;
+  /** The leads of a watched list when it was looked at last, as whoever watches sees it. */
+  listMembers: { personId: string; listId: string; leadId: string };
+  listSends: ListSendRow;
+  /** Leads that were taken out, with the last number of events left then: numbers are given again. */
+  leadsGone: { n: Generated<number>; leadId: string; upTo: number };
+  hookDeliveries: HookDeliveryRow;
   /** Leads with an automatic reply that somebody must let go. */
   heldReplies: { leadId: string; sourceId: string };
   imports: ImportRow;
@@ -72,6 +97,89 @@ export interface Schema {
   };
   apiKeys: ApiKeyRow;
   headerMappings: { key: string; at: number; mappingJson: string };
+}
+
+/** What a person has to do with a list. */
+export interface ListLookRow {
+  personId: string;
+  listId: string;
+  pinned: number;
+  /** When they looked last. */
+  seenAt: number;
+  /** 1 for the list they begin with. */
+  first: Generated<number>;
+  /** 1 when they are told of what comes into it. */
+  tellEnters: Generated<number>;
+  /** From more leads than this on they are told; null for never. */
+  tellOver: number | null;
+  /** 1 while it has more. */
+  isOver: Generated<number>;
+  /** 1 once the desk has looked at it for them: before that nothing is told. */
+  looked: Generated<number>;
+}
+
+/** A list that leaves by itself: to a person here by mail, or to another system. */
+export interface ListSendRow {
+  id: string;
+  listId: string;
+  byId: string;
+  toKind: "person" | "hook";
+  toId: string;
+  format: "csv" | "json" | "vcf";
+  /** 1 (Monday) to 7; null for every day. */
+  weekday: number | null;
+  /** Of the desk's day. */
+  minute: number;
+  nextAt: number;
+  lastAt: number | null;
+  /** What became of the last one. */
+  said: string | null;
+}
+
+export interface RecordRow {
+  id: string;
+  kind: "company" | "contact" | "deal";
+  seq: number;
+  recordJson: string;
+  name: string;
+  stage: string | null;
+  ownerId: string | null;
+  /** `gone`: its making was taken back. `joined`: worked under another. */
+  state: "open" | "closed" | "joined" | "gone";
+  /** Of deals, in the smallest unit. */
+  value: number | null;
+  createdAt: number;
+  lastActivityAt: number;
+}
+
+export interface BookEventRow {
+  n: Generated<number>;
+  id: string;
+  recordId: string;
+  record: "company" | "contact" | "deal";
+  seq: number;
+  actId: string;
+  at: number;
+  actorJson: string;
+  kind: string;
+  dataJson: string;
+}
+
+export interface HookDeliveryRow {
+  id: string;
+  hookId: string;
+  event: string;
+  at: number;
+  leadId: string | null;
+  dealId: string | null;
+  bodyJson: string;
+  state: "queued" | "delivered" | "dead";
+  attempts: number;
+  nextAt: number;
+  /** What the other side answered: its status, and the beginning of its words. */
+  status: number | null;
+  said: string | null;
+  answeredAt: number | null;
 }
 
 export interface ApiKeyRow {
@@ -140,6 +248,25 @@ export interface LeadRow {
   createdAt: number;
   lastActivityAt: number;
   search: string;
+  sourceId: string;
+  product: string | null;
+  territory: string | null;
+  language: string | null;
+  postalCode: string | null;
+  company: string | null;
+  preferred: string | null;
+  campaign: string | null;
+  stage: string;
+  creditId: string | null;
+  value: number | null;
+  inquiries: number;
+  tries: number;
+  reached: number;
+  lastTryAt: number | null;
+  dueAt: number | null;
+  called: string;
+  tags: string | null;
+  people: string | null;
 }
 
 export interface EventRow {

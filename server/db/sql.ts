@@ -154,6 +154,12 @@ export class Sql {
     return this.#noting(() => this.#prepare(sql).all(...parameters) as T[]);
   }
 
+  /** All rows of a query whose text people make: it is not kept for the next time. */
+  once<T>(query: Compilable<T>): T[] {
+    const { sql, parameters } = query.compile();
+    return this.#noting(() => this.#native.prepare(sql).all(...parameters) as T[]);
+  }
+
   /** The rows of a query one after the other, none kept. Nothing else may be asked of this connection meanwhile. */
   iterate<T>(query: Compilable<T>): IterableIterator<T> {
     const { sql, parameters } = query.compile();

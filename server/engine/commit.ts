@@ -1,11 +1,13 @@
 import { sql as raw } from "kysely";
 import { blockingKeys } from "../../core/contact/likely.ts";
-import type { Plan } from "../../core/desk/plan.ts";
+import type { BookPlan } from "../../core/desk/deals.ts";
+import type { Plan, Told } from "../../core/desk/plan.ts";
 import { NOBODY } from "../../core/lead/blank.ts";
 import { claims, type Lead } from "../../core/lead/lead.ts";
 import { timersOf } from "../../core/lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../../core/message/outgoing.ts";
 import type { Sql } from "../db/sql.ts";
+import { forgetInSearch } from "../search/index.ts";
 import { identityOf, type Looker } from "./looker.ts";
 import { Refusal } from "./refusal.ts";
 import {
@@ -23,12 +25,15 @@ import {
 const NONE: Lead["scheduled"] = [];
 const NO_RUNS = NOBODY.cadences;
 const NO_TASKS = NOBODY.tasks;
+const NO_QUESTIONS = NOBODY.asked;
 
 const kindOf = (value: string) => (value.includes("@") ? "email" : "phone");
 
 export interface Committer {
   /** Write a plan. Returns the number of the last event written. */
   commit(plan: Plan): number;
+  /** Write what changes in the book of customers alone. */
+  commitBook(plan: BookPlan, at: number): void;
   /** Write new leads that have no timers, messages or holder: nothing but themselves. */
   writeNew(leads: readonly Pick<PreparedLead, "row" | "events">[]): void;
   /** Write by what leads are surely found, as value and lead. Gives those that are found by a value of another lead. */
@@ -53,24 +58,20 @@ export type Found = readonly [by: string, leadId: string];
 export function committer(
   sql: Sql,
   looker: Looker,
-  { keysLater = false, isLeaving = (_messageId: string): boolean => false } = {},
+  {
+    keysLater = false,
+    isLeaving = (_messageId: string): boolean => false,
+    tell = (_told: readonly Told[], _lead: Lead | null, _at: number): void => undefined,
+  } = {},
 ): Committer {
   const { q } = sql;
   const insertLead = sql.inserter("leads", LEAD_COLUMNS);
   const fillLeads = sql.filler("leads", LEAD_COLUMNS);
+  const changes = LEAD_COLUMNS.filter((column) => column !== "id" && column !== "createdAt");
   const updateLead = sql.hot(
     q
       .updateTable("leads")
-      .set({
-        seq: 0,
-        leadJson: "",
-        place: "",
-        placeAt: 0,
-        ownerId: "",
-        holderId: "",
-        lastActivityAt: 0,
-        search: "",
-      })
+      .set(Object.fromEntries(changes.map((column) => [column, ""])))
       .where("id", "=", "")
       .where("seq", "=", 0),
   );
@@ -116,6 +117,8 @@ export function committer(
         "heldReplies",
         "conversations",
         "cadenceLeads",
+        "asked",
+        "estimates",
       ] as const
     ).map((table) => sql.hot(q.deleteFrom(table).where("leadId", "=", ""))),
     sql.hot(q.deleteFrom("leads").where("id", "=", "")),
@@ -183,6 +186,20 @@ export function committer(
     "state",
     "at",
   ]);
+  const removeAsked = sql.hot(q.deleteFrom("asked").where("leadId", "=", ""));
+  const insertAsked = sql.inserter("asked", ["leadId", "noteId", "personId", "at"]);
+  const insertEstimate = sql.hot(
+    q
+      .insertInto("estimates")
+      .values({ id: "", leadId: "" })
+      .onConflict((c) => c.doNothing()),
+  );
+  const setCounter = sql.hot(
+    q
+      .insertInto("counters")
+      .values({ name: "", value: 0 })
+      .onConflict((c) => c.column("name").doUpdateSet((eb) => ({ value: eb.ref("excluded.value") }))),
+  );
   const setRotation = sql.hot(
     q
       .insertInto("rotations")
@@ -196,27 +213,17 @@ export function committer(
     const row = leadRow(after);
     if (!before) insertLead(row);
     else {
-      const { seq, leadJson, place, placeAt, ownerId, holderId, lastActivityAt, search } = row;
-      const { changes } = staysPut(before, after, row)
-        ? updateInPlace.run(seq, leadJson, lastActivityAt, leadId, before.seq)
-        : updateLead.run(
-            seq,
-            leadJson,
-            place,
-            placeAt,
-            ownerId,
-            holderId,
-            lastActivityAt,
-            search,
-            leadId,
-            before.seq,
-          );
-      if (changes !== 1) throw new Error(`Lead ${leadId} changed between look and commit.`);
+      const run = staysPut(before, after, row)
+        ? updateInPlace.run(row.seq, row.leadJson, row.lastActivityAt, leadId, before.seq)
+        : updateLead.run(...changes.map((column) => row[column]), leadId, before.seq);
+      if (run.changes !== 1) throw new Error(`Lead ${leadId} changed between look and commit.`);
     }
     if ((before?.booked ?? null) !== after.booked) writeBooking(after);
     if ((before?.scheduled ?? NONE) !== after.scheduled) writeHeld(after);
     if ((before?.cadences ?? NO_RUNS) !== after.cadences) writeRuns(after);
     if ((before?.tasks ?? NO_TASKS) !== after.tasks) writeTasks(after);
+    if (before?.estimates !== after.estimates && after.estimates.length > 0) writeEstimates(before, after);
+    if ((before?.asked ?? NO_QUESTIONS) !== after.asked) writeAsked(after);
     if (!before || contactsDiffer(before, after)) writeContacts(before, after);
     if (!keysLater && (!before || identityDiffers(before, after))) changeKeys(before, after);
   }
@@ -238,6 +245,18 @@ export function committer(
     if (closed) return;
     for (const { id: taskId, to, dueAt } of tasks)
       for (const personId of to) insertTask({ leadId, taskId, personId, dueAt });
+  }
+
+  /** An estimate stays whose it was when its lead is joined to another: that one is found from there. */
+  function writeEstimates(before: Lead | null, { id: leadId, estimates }: Lead): void {
+    for (const { id } of estimates)
+      if (!before?.estimates.some((e) => e.id === id)) insertEstimate.run(id, leadId);
+  }
+
+  function writeAsked({ id: leadId, asked }: Lead): void {
+    removeAsked.run(leadId);
+    for (const { noteId, to, at } of asked)
+      for (const personId of to) insertAsked({ leadId, noteId, personId, at });
   }
 
   function writeHeld({ id, sourceId, scheduled, closed }: Lead): void {
@@ -314,6 +333,7 @@ export function committer(
     for (const key of blockingKeys(identityOf(lead))) removeKey.run(key, lead.id);
     for (const { dueAt, id } of timersOf(lead)) clearTimer.run(dueAt, id);
     for (const statement of wipes) statement.run(lead.id);
+    forgetInSearch(sql, lead.id);
   }
 
   function commit(plan: Plan): number {
@@ -341,10 +361,23 @@ export function committer(
         });
     // What is leaving at this moment has left: it is let go. All else is called back before it can.
     for (const id of plan.recalled) if (!isLeaving(id)) callBack.run("withdrawn", plan.leadId, id);
+    looker.book.write(plan.book);
+    for (const [name, value] of Object.entries(plan.counted)) setCounter.run(name, value);
+    if (plan.told.length > 0) tell(plan.told, plan.after, at);
     for (const move of plan.rotations) setRotation.run(move.groupId, JSON.stringify(move.after));
     looker.follow(plan);
     return n;
   }
 
-  return { commit, writeNew, writeValues, writeKeys, wipe };
+  function commitBook({ book, told, lead }: BookPlan, at: number): void {
+    if (lead) {
+      commit(lead);
+      return;
+    }
+    looker.book.write(book);
+    const about = told[0]?.leadId ?? null;
+    if (told.length > 0) tell(told, about === null ? null : looker.lead(about), at);
+  }
+
+  return { commit, commitBook, writeNew, writeValues, writeKeys, wipe };
 }

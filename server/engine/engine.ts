@@ -1,11 +1,13 @@
 import { join as joinPath } from "node:path";
 import type { Selectable } from "kysely";
 import type { Logger } from "pino";
+import type { BookDecided } from "../../core/desk/deals.ts";
 import { unchanged, undelivered } from "../../core/desk/hear.ts";
-import type { Decided, Plan, World } from "../../core/desk/plan.ts";
+import type { Decided, Plan, Told, World } from "../../core/desk/plan.ts";
 import { type DecidedPair, join, part } from "../../core/desk/same.ts";
 import { undo } from "../../core/desk/undo.ts";
 import { unusable } from "../../core/desk/usable.ts";
+import type { Lead } from "../../core/lead/lead.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
 import { type Attachment, MESSAGE_WAYS, type MessageWay } from "../../core/vocabulary.ts";
@@ -94,6 +96,8 @@ export class Engine {
   /** Why the newest set-up is not the one in force, in words; null when it is. */
   fellBack: string | null;
   readonly commit: (plan: Plan) => number;
+  readonly #commitBook: Committer["commitBook"];
+  readonly #told: ((told: readonly Told[], lead: Lead | null, at: number) => void)[] = [];
   readonly #listeners: SetupListener[] = [];
   readonly #planListeners: ((plan: Plan) => void)[] = [];
   readonly channels: EngineConfig["channels"];
@@ -111,7 +115,13 @@ export class Engine {
     this.channels = channels;
     const looker = new Looker(sql, clock, this.newId, setup, () => new Set(this.unset));
     this.looker = looker;
-    const { commit, wipe } = committer(sql, looker, { isLeaving: (id) => this.outbox.isLeaving(id) });
+    const { commit, commitBook, wipe } = committer(sql, looker, {
+      isLeaving: (id) => this.outbox.isLeaving(id),
+      tell: (told, lead, at) => {
+        for (const listener of this.#told) listener(told, lead, at);
+      },
+    });
+    this.#commitBook = commitBook;
     this.commit = commit;
     this.wipe = wipe;
     this.reader = new Reader(sql, looker.leads);
@@ -160,6 +170,11 @@ export class Engine {
   /** Be told of every change of the set-up from now on. */
   onSetup(listener: SetupListener): void {
     this.#listeners.push(listener);
+  }
+
+  /** Be told, inside its transaction, of what other systems are to be told of. */
+  onTold(listener: (told: readonly Told[], lead: Lead | null, at: number) => void): void {
+    this.#told.push(listener);
   }
 
   /** Be told of every plan once it is on disk. */
@@ -224,6 +239,30 @@ export class Engine {
     }
     if (result.ok) this.tellOf([result.plan], n);
     return result;
+  }
+
+  /** Look, decide and commit what changes the book of customers, with its lead where that changes too. */
+  actBook(leadId: string | null, decide: (world: World) => BookDecided): BookDecided {
+    let decided: BookDecided;
+    let n = 0;
+    try {
+      decided = this.sql.transaction(() => {
+        const made = decide(this.looker.look(leadId));
+        if (made.ok) {
+          this.#commitBook(made.plan, this.clock.now());
+          n = made.plan.lead ? this.reader.lastEvent() : 0;
+        }
+        return made;
+      });
+    } catch (error) {
+      this.looker.reload();
+      if (error instanceof Refusal) return { ok: false, problem: error.problem };
+      throw error;
+    }
+    if (!decided.ok) return decided;
+    if (decided.plan.lead) this.tellOf([decided.plan.lead], n);
+    if (decided.plan.book.length > 0) this.feed.publish({ n: 0, leadId: null, kinds: ["book"] });
+    return decided;
   }
 
   /** What it comes to that a message has arrived (`failed` is null) or never will; what is settled already stays so. */
@@ -320,6 +359,7 @@ export class Engine {
         ),
       });
     }
+    if (plans.some((p) => p.book.length > 0)) this.feed.publish({ n: 0, leadId: null, kinds: ["book"] });
     if (messages > 0) this.outbox.kick();
   }
 

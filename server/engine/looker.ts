@@ -1,4 +1,5 @@
 import { sql as raw } from "kysely";
+import { isContact } from "../../core/book/records.ts";
 import { blockingKeys, type Identity, likeness, WEIGHTS } from "../../core/contact/likely.ts";
 import type { Plan, World } from "../../core/desk/plan.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
@@ -9,6 +10,7 @@ import { householdOf } from "../../core/routing/household.ts";
 import { DayCount, holderOf, shiftLoad } from "../../core/routing/loads.ts";
 import { startOfDay } from "../../core/time/defer.ts";
 import type { MessageWay } from "../../core/vocabulary.ts";
+import { BookStore } from "../book/store.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
 import type { MakeId } from "../ids.ts";
@@ -36,6 +38,8 @@ export class Looker {
   readonly #clock: Clock;
   readonly #id: MakeId;
   readonly leads: LeadCache;
+  readonly book: BookStore;
+  readonly #counter;
   readonly #contact;
   readonly #contacts;
   readonly #alike;
@@ -67,6 +71,8 @@ export class Looker {
     this.#id = id;
     this.#setup = setup;
     this.leads = new LeadCache(sql);
+    this.book = new BookStore(sql);
+    this.#counter = sql.hot(sql.q.selectFrom("counters").select("value").where("name", "=", ""));
     this.#contact = sql.hot(
       sql.q.selectFrom("contacts").select(["leadId", "kind"]).where("value", "=", "").where("shared", "=", 0),
     );
@@ -121,13 +127,34 @@ export class Looker {
     return this.leads.get(id);
   }
 
-  /** The lead that surely is the same person: same phone number, else same mail address, unless shared. */
+  /**
+   * The lead that surely is the same person: same phone number, else same mail address, unless shared. What only the
+   * book of customers knows leads there as well.
+   */
   match(values: readonly string[]): { leadId: string; on: string } | null {
     for (const value of values) {
       const found = this.#contact.get(value, 0);
       if (found) return { leadId: found.leadId, on: foundOn(found.kind) };
     }
+    if (this.book.isEmpty) return null;
+    for (const value of values) {
+      const found = this.#contact.get(value, 1) ? null : this.#throughBook(value);
+      if (found) return found;
+    }
     return null;
+  }
+
+  /** The newest lead of the one contact in the book who is reached there; null where there is none, or more than one. */
+  #throughBook(value: string): { leadId: string; on: string } | null {
+    const kind = value.includes("@") ? "email" : "phone";
+    const contacts = this.book
+      .sharing([`${kind}:${value}`])
+      .flatMap((id) => this.book.record(id) ?? [])
+      .filter(isContact);
+    const leadId = contacts[0]?.leadIds.at(-1);
+    return contacts.length === 1 && leadId && this.lead(leadId)
+      ? { leadId: this.survivor(leadId), on: `${foundOn(kind)} as a customer’s` }
+      : null;
   }
 
   /**
@@ -139,6 +166,11 @@ export class Looker {
     if (values.length > 0)
       for (const { value, leadId, kind, shared } of this.#contacts.all(JSON.stringify(values)))
         found.set(value, shared ? null : { leadId, on: foundOn(kind) });
+    if (!this.book.isEmpty)
+      for (const value of values) {
+        const customer = found.has(value) ? null : this.#throughBook(value);
+        if (customer) found.set(value, customer);
+      }
     return found;
   }
 
@@ -211,6 +243,8 @@ export class Looker {
         this.#booked
           .all(personId, this.#clock.now())
           .map(({ leadId, startAt, endAt }) => ({ leadId, from: startAt, to: endAt })),
+      book: this.book,
+      counted: (name) => this.#counter.get(name)?.value ?? 0,
       id: this.#id,
     };
   }

@@ -1,5 +1,6 @@
 import { blockingKeys } from "../../core/contact/likely.ts";
 import type { Plan } from "../../core/desk/plan.ts";
+import { columnsDiffer, columnsOf, LISTED_BY } from "../../core/lead/columns.ts";
 import type { LeadEvent } from "../../core/lead/events.ts";
 import { claims, type Lead } from "../../core/lead/lead.ts";
 import { packLead } from "../../core/lead/pack.ts";
@@ -18,6 +19,7 @@ export const LEAD_COLUMNS = [
   "createdAt",
   "lastActivityAt",
   "search",
+  ...LISTED_BY,
 ] as const;
 
 export const EVENT_COLUMNS = [
@@ -59,6 +61,7 @@ export function leadRow(lead: Lead) {
     createdAt: lead.createdAt,
     lastActivityAt: lead.lastActivityAt,
     search: [lead.name, lead.company, ...lead.emails, ...lead.phones].filter(Boolean).join(" ").toLowerCase(),
+    ...columnsOf(lead),
   };
 }
 
@@ -70,7 +73,8 @@ export function staysPut(before: Lead, after: Lead, row: ReturnType<typeof leadR
     was.at === row.placeAt &&
     before.ownerId === row.ownerId &&
     holderOf(before) === row.holderId &&
-    !identityDiffers(before, after)
+    !identityDiffers(before, after) &&
+    !columnsDiffer(columnsOf(before), row)
   );
 }
 
@@ -109,5 +113,6 @@ export function eventRow({ id, leadId, seq, actId, at, actor, kind, data, why }:
 /** The files that came or went with something. */
 export function filesOf({ data }: LeadEvent): readonly Attachment[] {
   if ("recording" in data && data.recording) return [data.recording];
+  if ("estimate" in data && data.estimate.file) return [data.estimate.file];
   return ("attachments" in data && data.attachments) || [];
 }

@@ -1,3 +1,4 @@
+import { LISTED_BY } from "../../core/lead/columns.ts";
 import type { Found } from "../engine/commit.ts";
 import type { PreparedLead } from "../engine/rows.ts";
 import type { BadRow } from "./take-row.ts";
@@ -35,9 +36,18 @@ export interface Packed {
 }
 
 /** The texts of a row by their place: of a good one; of a bad one, which has no lead, its cells and the reason. */
-const TEXT = { leadId: 0, values: 1, leadJson: 2, search: 3, eventId: 4, actId: 5, data: 6 } as const;
+const TEXT = {
+  leadId: 0,
+  values: 1,
+  leadJson: 2,
+  search: 3,
+  eventId: 4,
+  actId: 5,
+  data: 6,
+  columns: 7,
+} as const;
 const BAD = { cells: 2, reason: 3 } as const;
-const WIDTH = 7;
+const WIDTH = 8;
 /** Between the numbers, addresses and keys of one lead: none of them holds a line break. */
 const BREAK = "\n";
 /** Pairs in one text of {@link PackedFound}. */
@@ -91,7 +101,7 @@ export class Packer {
 
   bad({ row, cells, reason }: BadRow): void {
     this.#rows.push(row);
-    for (const text of ["", "", JSON.stringify(cells), reason, "", "", ""]) this.#write(text);
+    for (const text of ["", "", JSON.stringify(cells), reason, "", "", "", ""]) this.#write(text);
   }
 
   good(number: number, { row, events, claims, keys }: PreparedLead): void {
@@ -106,6 +116,7 @@ export class Packer {
     this.#write(event.id);
     this.#write(event.actId);
     this.#write(event.dataJson);
+    this.#write(JSON.stringify(LISTED_BY.map((column) => row[column])));
     this.found.add(row.id, claims, keys);
   }
 
@@ -182,7 +193,12 @@ export class Unpacker {
       dataJson: this.#text(at, TEXT.data),
     };
     const leadJson = this.#text(at, TEXT.leadJson);
-    return { row: { ...row, id, leadJson, search: this.#text(at, TEXT.search) }, events: [event] };
+    const values = JSON.parse(this.#text(at, TEXT.columns)) as unknown[];
+    const columns = Object.fromEntries(LISTED_BY.map((column, i) => [column, values[i]]));
+    return {
+      row: { ...row, ...columns, id, leadJson, search: this.#text(at, TEXT.search) },
+      events: [event],
+    };
   }
 
   /** What the row's inquiry says, as the data of its event. */

@@ -1,3 +1,4 @@
+import { NO_BOOK } from "../../core/book/memory.ts";
 import type { World } from "../../core/desk/plan.ts";
 import { prepareLead } from "../engine/rows.ts";
 import { idMaker } from "../ids.ts";
@@ -37,6 +38,8 @@ export async function* prepareRows({ importId, rows, setup, ahead }: LoadJob): A
       loads: {},
       today: {},
       rotations: {},
+      book: NO_BOOK,
+      counted: () => 0,
       household: () => [],
       lead: null,
       suppressed: NOBODY,

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { addNote } from "../../core/desk/work.ts";
+import { addNote } from "../../core/desk/notes.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { idle, testDesk } from "../../tests/support/desk.ts";
 import type { OutChannel, Parcel } from "../channels/channel.ts";

@@ -50,12 +50,24 @@ const SHOWN_WORDS = 300;
 /** How far before all times call-backs are sorted. */
 const CALL_BACKS = Number.MAX_SAFE_INTEGER;
 
+/** Which of the queue is asked for: somebody's, what is offered to somebody, or what nobody has; from one source. */
+export interface QueueFilter {
+  readonly who?: { readonly id: string } | "offered" | "nobody" | undefined;
+  readonly sourceId?: string | undefined;
+}
+
 /** Leads of one place, from a time (inclusive) to a time (exclusive). */
 interface Stretch {
   readonly place: string;
   readonly from: number;
   readonly to: number;
 }
+
+/** Leads in stages the desk does not set itself: as the index of just these has it. */
+const OWN_STAGES = raw<boolean>`json_extract(leadJson, '$.stage') not in ('New','Being tried','Talking','Handed over')`;
+
+/** Leads that somebody may take now, one person or several. */
+const OFFERED = raw<SqlBool>`coalesce(json_extract(leadJson, '$.handOff.state'), '') in ('offered', 'open')`;
 
 /** Questions to the database that change nothing. */
 export class Reader {
@@ -64,6 +76,7 @@ export class Reader {
   readonly #leads: LeadCache;
   readonly #count;
   readonly #theirs;
+  readonly #events;
 
   constructor(sql: Sql, leads = new LeadCache(sql)) {
     this.#sql = sql;
@@ -81,6 +94,15 @@ export class Reader {
         .where("leadId", "=", "")
         .where("kind", "in", THEIR_KINDS)
         .orderBy("seq", "desc")
+        .limit(1),
+    );
+    this.#events = sql.hot(
+      sql.q
+        .selectFrom("events")
+        .selectAll()
+        .where("leadId", "=", "")
+        .where("seq", ">", 0)
+        .orderBy("seq")
         .limit(1),
     );
     this.#count = sql.hot(inPlace.select((eb) => eb.fn.countAll<number>().as("n")));
@@ -116,6 +138,33 @@ export class Reader {
       .sort((a, b) => a.placeAt - b.placeAt)
       .slice(0, limit)
       .flatMap(({ id, seq }) => this.#leads.get(id, seq) ?? []);
+  }
+
+  /** The first leads of a band that fit a filter, in its order, and how many do; tests do not count. */
+  filtered(
+    band: Band,
+    dayEnd: number,
+    limit: number,
+    { who, sourceId }: QueueFilter,
+  ): { readonly items: Lead[]; readonly count: number } {
+    const leads: Lead[] = [];
+    let count = 0;
+    const tests = testLeads(this.#sql, this.#leads);
+    for (const { place, from, to } of this.#stretches(band, dayEnd)) {
+      let found = this.#sql.q
+        .selectFrom("leads")
+        .where("place", "=", place)
+        .where("placeAt", ">=", from)
+        .where("placeAt", "<", to);
+      if (sourceId !== undefined) found = found.where("sourceId", "=", sourceId);
+      if (who === "nobody") found = found.where("ownerId", "is", null).where((eb) => eb.not(OFFERED));
+      if (who === "offered") found = found.where("ownerId", "is", null).where(OFFERED);
+      if (typeof who === "object") found = found.where("holderId", "=", who.id);
+      const rows = this.#sql.all(found.select(["id", "seq", "placeAt"]).orderBy("placeAt").orderBy("id"));
+      count += rows.filter(({ id }) => !tests.has(id)).length;
+      leads.push(...rows.slice(0, limit).flatMap(({ id, seq }) => this.#leads.get(id, seq) ?? []));
+    }
+    return { items: leads.sort((a, b) => placeOf(a).at - placeOf(b).at).slice(0, limit), count };
   }
 
   /** What a report of shares reads, in the order it happened. Epoch ms, end exclusive. */
@@ -325,15 +374,7 @@ export class Reader {
 
   /** All events of a lead, oldest first; or those after an event number of the lead's. */
   events(leadId: string, after = 0, limit = 10_000): LeadEvent[] {
-    const { q } = this.#sql;
-    const rows = q
-      .selectFrom("events")
-      .selectAll()
-      .where("leadId", "=", leadId)
-      .where("seq", ">", after)
-      .orderBy("seq")
-      .limit(limit);
-    return this.#sql.all(rows).map(
+    return this.#events.all(leadId, after, limit).map(
       (r) =>
         ({
           id: r.id,
@@ -441,6 +482,44 @@ export class Reader {
         .limit(limit + 1),
     );
     return rows.length > limit ? null : rows.map((r) => ({ n: r.n, leadId: r.leadId, kinds: [r.kind] }));
+  }
+
+  /** What somebody was asked in notes and has not answered, the oldest first. */
+  askedOf(personId: string): { readonly leadId: string; readonly noteId: string }[] {
+    const { q } = this.#sql;
+    return this.#sql.all(
+      q
+        .selectFrom("asked")
+        .select(["leadId", "noteId"])
+        .where("personId", "=", personId)
+        .orderBy("at")
+        .limit(200),
+    );
+  }
+
+  /** How many leads stand in each stage of the company's own: those the desk itself sets are not counted. */
+  leadsInStages(): Readonly<Record<string, number>> {
+    // Literals, so that the index of just these is used.
+    const rows = this.#sql.all(
+      this.#sql.q
+        .selectFrom("leads")
+        .select([raw<string>`json_extract(leadJson, '$.stage')`.as("stage"), raw<number>`count(*)`.as("n")])
+        .where(OWN_STAGES)
+        .groupBy(raw`json_extract(leadJson, '$.stage')`),
+    );
+    return Object.fromEntries(rows.map(({ stage, n }) => [stage, n]));
+  }
+
+  /** The leads that stand in a stage of the company's own. */
+  leadsInStage(stage: string): string[] {
+    const rows = this.#sql.all(
+      this.#sql.q
+        .selectFrom("leads")
+        .select("id")
+        .where(OWN_STAGES)
+        .where(raw<boolean>`json_extract(leadJson, '$.stage') = ${stage}`),
+    );
+    return rows.map((r) => r.id);
   }
 }
 

@@ -121,23 +121,25 @@ export class Rehearsal {
   }
 
   async #move(at: number, now: number): Promise<Moved> {
-    const { timers, outbox, reader, feed, watch, roster, morning, sweep } = this.#desk;
+    const { timers, outbox, hooks, reader, feed, recurring, morning, sweep } = this.#desk;
+    const drained = async () => {
+      await outbox.drained();
+      await hooks.drained();
+    };
     if (at < now && reader.lastEvent() > 0)
       return { problem: "Time only moves forward once something has happened on this desk." };
     if (at > now + FURTHEST) return { problem: "Move the clock by 400 days at most at a time." };
     let timersRun = 0;
-    const next = () => Math.min(timers.nextDue, watch.nextDue, roster.nextDue, morning.nextDue);
+    const next = () => Math.min(timers.nextDue, ...recurring.map((one) => one.nextDue));
     await sweep.settled();
-    await outbox.drained();
+    await drained();
     try {
       // Time stands still at each due moment until its work is done, messages included.
       for (let due = next(); due <= at; due = next()) {
         this.#clock.hold(Math.max(this.#clock.now(), due));
         if (timers.nextDue <= this.#clock.now()) timersRun += timers.runDue();
-        if (watch.nextDue <= this.#clock.now()) watch.run();
-        if (roster.nextDue <= this.#clock.now()) roster.run();
-        if (morning.nextDue <= this.#clock.now()) morning.run();
-        await outbox.drained();
+        for (const one of recurring) if (one.nextDue <= this.#clock.now()) await one.run();
+        await drained();
       }
     } finally {
       this.#clock.runFrom(Math.max(at, reader.lastEvent() > 0 ? now : at));
@@ -145,7 +147,7 @@ export class Rehearsal {
       // The clock may have gone back.
       morning.plan();
     }
-    await outbox.drained();
+    await drained();
     feed.publish({ n: 0, leadId: null, kinds: ["clock"] });
     return { now: this.#clock.now(), timersRun };
   }

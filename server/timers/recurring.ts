@@ -13,6 +13,7 @@ export abstract class Recurring {
   readonly #nap: number;
   readonly #log: Logger;
   #handle: NodeJS.Timeout | null = null;
+  #stopped = false;
   /** When it is next due (epoch ms). */
   nextDue: number;
 
@@ -28,18 +29,27 @@ export abstract class Recurring {
   abstract run(): unknown;
 
   start(): void {
+    void this.#turn().then(() => {
+      if (this.#stopped) return;
+      this.#handle = setTimeout(() => this.start(), this.#nap);
+      this.#handle.unref();
+    });
+  }
+
+  /** Never throws. */
+  async #turn(): Promise<void> {
     try {
-      if (this.nextDue <= this.#clock.now()) this.run();
+      if (this.nextDue <= this.#clock.now()) await this.run();
     } catch (error) {
+      if (this.#stopped) return;
       // A full disk must not end the desk: it is tried again.
       this.#log.error({ err: error }, "what recurs could not be done; it is tried again");
       this.nextDue = this.#clock.now() + AGAIN;
     }
-    this.#handle = setTimeout(() => this.start(), this.#nap);
-    this.#handle.unref();
   }
 
   stop(): void {
+    this.#stopped = true;
     if (this.#handle) clearTimeout(this.#handle);
   }
 }

@@ -1,22 +1,10 @@
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { client, dataFolder, type Running, startServer } from "../support/server.ts";
+import { describe, expect, it } from "vitest";
+import { rehearsal } from "../support/rehearsal.ts";
 
 /** Cadences as an integrator uses them: by HTTP alone, time moved by the rehearsal. */
 
-let server: Running;
-let folder: Awaited<ReturnType<typeof dataFolder>>;
-let api: ReturnType<typeof client>;
+const { api } = rehearsal();
 let made = 0;
-
-beforeAll(async () => {
-  folder = await dataFolder();
-  server = await startServer(folder.path);
-  api = client(server.origin);
-});
-afterAll(async () => {
-  await server.stop();
-  await folder.remove();
-});
 
 const to = (iso: string) => api.post("/rehearsal/clock", { to: iso });
 const advance = (by: string) => api.post("/rehearsal/clock", { advance: by });

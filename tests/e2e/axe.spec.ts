@@ -33,10 +33,23 @@ async function wrongWith(page: Page, where: string): Promise<string[]> {
 
 const ADMIN = "p_oskar";
 const VIEWS = [
-  ["/", "/rounds", "/list", "/parked", "/account", "/rehearsal", "/no-such-place"],
+  [
+    "/",
+    "/leads",
+    "/today",
+    "/rounds",
+    "/board",
+    "/customers",
+    "/list",
+    "/parked",
+    "/account",
+    "/rehearsal",
+    "/no-such-place",
+  ],
   ["first-steps", "company", "products", "territories", "words", "sources", "ads", "imports"],
   ["quarantine", "fields", "replies", "templates", "restraint", "calls", "people", "routing"],
   ["playback", "shares", "bells", "cadences", "hours", "waking", "alerts", "ways", "access", "changes"],
+  ["stages", "questions", "worksheets", "hooks"],
 ].map((part) => part.map((place) => (place.startsWith("/") ? place : `/setup/${place}`)));
 
 for (const [at, part] of VIEWS.entries())

@@ -47,12 +47,13 @@ test.describe("the Desk on the demo's morning", () => {
     await page.getByRole("option").filter({ hasText: "Anneliese Fourcade" }).click();
     await expect(page.getByRole("heading", { level: 1 })).toHaveText("Anneliese Fourcade");
     // In short, and with everything the desk did in between.
-    await page.getByRole("log").getByRole("button", { name: "why" }).last().click();
-    await expect(page.getByText("their turn in Lodges").first()).toBeVisible();
+    await expect(page.getByRole("log").getByRole("button", { name: "why" }).last()).toBeVisible();
     await expect(page.locator("[data-kind=bell-started]")).toHaveCount(0);
     await page.getByRole("radio", { name: "everything" }).check();
     await expect(page.locator("[data-kind=bell-started]")).toBeVisible();
+    // The first offer, however many have lapsed since the morning began.
     await page.locator("[data-kind=offered]").first().getByRole("button", { name: "why" }).click();
+    await expect(page.getByText("their turn in Lodges").first()).toBeVisible();
     await page.reload();
     await expect(page.getByRole("radio", { name: "everything" })).toBeChecked();
   });
@@ -222,4 +223,48 @@ test("on a phone the queue and the sheet take turns", async ({ page, empty }) =>
   await expectAccessible(page);
   await page.getByRole("button", { name: "‹ Queue" }).click();
   await expect(page.getByRole("region", { name: "Queue" })).toBeVisible();
+});
+
+test("only some of the queue is shown: mine, nobody’s, one source’s; it stays over a reload, and all comes back", async ({
+  page,
+  context,
+  empty,
+}) => {
+  await context.addCookies([{ name: "kb_me", value: "p_ines", url: empty.origin }]);
+  const mine = await inquire(empty, { name: "Ana Ruiz" });
+  await inquire(empty, { name: "Bo Lind" });
+  await empty.api.post(`/leads/${mine}/give`, { to: "p_ines", reason: "Mine to call" });
+  await page.goto(empty.origin);
+  const queue = page.getByRole("region", { name: "Queue" });
+  const rows = queue.locator("[data-lead]");
+  await expect(rows).toHaveCount(2);
+  await page.keyboard.press("l");
+  await expect(queue.getByRole("button", { name: "All", exact: true })).toBeFocused();
+  await queue.getByRole("button", { name: "Mine", exact: true }).click();
+  await expect(rows).toHaveCount(1);
+  await expect(rows).toContainText("Ana Ruiz");
+  await expect(queue.getByText("None of these.").first()).toBeVisible();
+  await page.reload();
+  await expect(rows).toHaveCount(1);
+  await expect(queue.getByRole("button", { name: "Mine", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
+  await expectAccessible(page);
+  await queue.getByRole("button", { name: "Offered", exact: true }).click();
+  await expect(rows).toHaveCount(1);
+  await expect(rows).toContainText("Bo Lind");
+  await queue.getByLabel("Whose leads").selectOption({ label: "with Ines Okafor" });
+  await expect(rows).toContainText("Ana Ruiz");
+  await queue.getByLabel("From which source").selectOption({ label: "from Showroom line" });
+  await expect(rows).toHaveCount(0);
+  await queue.getByRole("button", { name: "All again" }).click();
+  await expect(rows).toHaveCount(2);
+  await expect(page).not.toHaveURL(/who=|from=/);
+  // What comes is there at once where it fits, and the wire tells of all of it whatever is looked at.
+  await queue.getByRole("button", { name: "Offered", exact: true }).click();
+  await inquire(empty, { name: "Cleo Marsh" });
+  await expect(rows).toHaveCount(2);
+  await expect(page.getByRole("region", { name: "The wire" })).toContainText("3 wait for a call");
+  await expect(page.getByRole("link", { name: /^Today 3 came in/ })).toBeVisible();
 });

@@ -98,6 +98,23 @@ export function client(origin: string, key = "rehearsal") {
   };
 }
 
+/** Ask as somebody, by the cookie a rehearsal's browser has. */
+export const asPerson =
+  (origin: () => string) => async (person: string, method: "GET" | "POST", path: string, body?: unknown) => {
+    const response = await fetch(`${origin()}/api/v1${path}`, {
+      method,
+      headers: {
+        cookie: `kb_me=${person}`,
+        origin: origin(),
+        ...(body !== undefined && { "content-type": "application/json" }),
+      },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    });
+    const text = await response.text();
+    const isJson = /json/.test(response.headers.get("content-type") ?? "");
+    return { status: response.status, body: isJson ? JSON.parse(text) : text };
+  };
+
 /** A port nobody listens on just now. */
 export async function freePort(): Promise<number> {
   const probe = createServer();

@@ -2,6 +2,7 @@ import type { APIContext } from "astro";
 import { isTheirs } from "../../core/access/access.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import type { Desk } from "../../server/desk.ts";
+import { isCustomerOf } from "./book.ts";
 import type { Caller } from "./identify.ts";
 
 type Asks = Pick<Caller, "me" | "rights">;
@@ -23,6 +24,13 @@ export function mayHaveFile(desk: Desk, asks: Asks, fileId: string): boolean {
 const OWNED: Readonly<Record<string, (context: APIContext, asks: Asks, id: string) => boolean>> = {
   "/leads/[id]": ({ locals }, asks, id) => leadFor(locals.desk, asks, id) !== null,
   "/rounds/[id]": ({ locals }, asks, id) => leadFor(locals.desk, asks, id) !== null,
+  "/companies/[id]": ({ locals }, asks, id) => isCustomerOf(locals.desk, asks, id),
+  "/contacts/[id]": ({ locals }, asks, id) => isCustomerOf(locals.desk, asks, id),
+  "/deals/[id]": ({ locals }, asks, id) => isCustomerOf(locals.desk, asks, id),
+  "/estimates/[id]": ({ locals }, asks, id) => {
+    const leadId = locals.desk.estimates.leadOf(id);
+    return leadId !== null && leadFor(locals.desk, asks, leadId) !== null;
+  },
   "/calls/[id]": ({ locals }, { me }, id) => locals.dialer.personOf(id) === me.id,
   "/files/[id]": ({ locals }, asks, id) => mayHaveFile(locals.desk, asks, id),
 };

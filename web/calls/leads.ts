@@ -1,17 +1,31 @@
 import { z } from "zod";
 import * as answering from "../wire/answering-schemas.ts";
 import * as bells from "../wire/bells-schemas.ts";
+import * as lists from "../wire/list-schemas.ts";
 import * as routing from "../wire/routing-schemas.ts";
 import * as wire from "../wire/schemas.ts";
 import * as setup from "../wire/setup-schemas.ts";
-import { defineCalls, PAGE } from "./define.ts";
+import { defineCalls, FILE, PAGE } from "./define.ts";
+
+/** How the leads of a file are asked for. */
+const LISTED = {
+  list: "Id of a saved list",
+  where: "A condition as JSON",
+  sort: "As for GET /leads",
+  columns: "As for GET /leads",
+};
 
 /** Leads and what is done to them. */
 export const LEADS = defineCalls({
   "GET /queue": {
     needs: "leads",
     said: "The day's work in its bands",
-    query: { limit: PAGE.limit, later: "Also the leads of the band *later*" },
+    query: {
+      limit: PAGE.limit,
+      later: "Also the leads of the band *later*",
+      who: "Only those of a person by id, `me`, `offered` or `nobody`",
+      source: "Only those of a source, by id",
+    },
     answer: wire.Queue,
   },
   "GET /leads": {
@@ -21,10 +35,98 @@ export const LEADS = defineCalls({
       ...PAGE,
       q: "Any piece of a name, company, number or address",
       filter: "open, waiting, rung, answered, listed or closed",
-      sort: "recent or created",
+      sort: "recent, created, name, company, stage, product, value, tries, tried or due; `-name` is the other way round",
       owner: "Only leads this person has or is offered",
+      list: "Id of a saved list: its condition, order and columns",
+      where: "A condition as JSON",
+      columns: "Columns to fill, as GET /lists names them, separated by commas",
     },
-    answer: wire.listOf(wire.Lead),
+    answer: lists.LeadsPage,
+  },
+  "GET /leads.csv": {
+    needs: "leads",
+    said: "Leads of a list or a condition, as CSV",
+    query: LISTED,
+    answer: FILE,
+    gives: "text/csv",
+  },
+  "GET /leads.json": {
+    needs: "leads",
+    said: "The same as JSON: numbers as numbers, times in ISO 8601",
+    query: LISTED,
+    answer: FILE,
+    gives: "application/json",
+  },
+  "GET /leads.vcf": {
+    needs: "leads",
+    said: "The same as vCards (RFC 6350), one a lead",
+    query: LISTED,
+    answer: FILE,
+    gives: "text/vcard",
+  },
+  "GET /search": {
+    needs: "leads",
+    said: "Leads by any piece of what is known of them or was written, typing errors forgiven, the likeliest first",
+    query: {
+      q: "Words and numbers, all of which have to be there; `from:` a source, `with:` whoever has it",
+      limit: PAGE.limit,
+    },
+    answer: lists.SearchPage,
+  },
+  "GET /today": {
+    needs: "leads.all",
+    said: "What a day has come to so far, or came to",
+    query: { date: "A local date of the desk (2026-03-04); today without" },
+    answer: lists.Today,
+  },
+  "GET /my-day": {
+    needs: "leads",
+    said: "What one did oneself on a day, the newest first, and what of it can still be taken back",
+    query: { date: "A local date of the desk; today without" },
+    answer: lists.MyDay,
+  },
+  "GET /lists": {
+    needs: "leads",
+    said: "Saved lists, and what leads can be listed by",
+    query: { pinned: "Only the lists one has pinned" },
+    answer: lists.Lists,
+  },
+  "POST /lists": {
+    needs: "leads",
+    said: "Keep a list under a name, or change one",
+    body: lists.SaveList,
+    status: 201,
+    answer: lists.SavedList,
+  },
+  "POST /lists/[id]/remove": { needs: "leads", said: "Take a list away", status: 204, answer: z.null() },
+  "POST /lists/[id]/look": {
+    needs: "leads",
+    said: "Say that one has looked at a list, pin it, begin with it or watch it, each for oneself",
+    body: lists.LookAtList,
+    answer: lists.SavedList,
+  },
+  "GET /lists/[id]/sends": {
+    needs: "leads",
+    said: "When and where to a list is sent by itself",
+    answer: lists.ListSends,
+  },
+  "POST /lists/[id]/sends": {
+    needs: "leads",
+    said: "Have a list sent, by mail to somebody here or to another system",
+    body: lists.SendList,
+    status: 201,
+    answer: lists.ListSend,
+  },
+  "POST /lists/[id]/sends/[send]/remove": {
+    needs: "leads",
+    said: "Send it no more",
+    status: 204,
+    answer: z.null(),
+  },
+  "POST /lists/[id]/sends/[send]/now": {
+    needs: "leads",
+    said: "Send it now as well",
+    answer: lists.SentNow,
   },
   "POST /leads": {
     needs: "leads",
@@ -41,12 +143,27 @@ export const LEADS = defineCalls({
   },
   "POST /leads/many": {
     needs: "leads.move",
-    said: "Give, cover, excuse, close, park or undo many leads, each for itself",
+    said: "Do the same with many leads, each for itself: few at once, many in the background",
     body: bells.ActMany,
     answer: bells.ActedMany,
   },
+  "GET /jobs/[id]": {
+    needs: "leads.move",
+    said: "How far something that is done with many leads has come",
+    answer: bells.Job,
+  },
+  "POST /jobs/[id]/undo": {
+    needs: "leads.move",
+    said: "Take back what was done with many leads, each as it was where nothing has happened to it since",
+    answer: bells.Job,
+  },
   "GET /leads/[id]": { needs: "leads", said: "One lead", answer: wire.Lead },
   "GET /leads/[id]/sheet": { needs: "leads", said: "A lead as the desk shows it", answer: wire.Sheet },
+  "GET /leads/[id]/lists": {
+    needs: "leads",
+    said: "Which of the lists one sees a lead is in",
+    answer: wire.listOf(lists.ListName),
+  },
   "GET /leads/[id]/events": {
     needs: "leads",
     said: "Everything that happened to a lead",

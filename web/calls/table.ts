@@ -2,6 +2,7 @@ import type { z } from "zod";
 import { ACCESS } from "./access.ts";
 import { CADENCES } from "./cadences.ts";
 import { COMPANY } from "./company.ts";
+import { CUSTOMERS } from "./customers.ts";
 import { DESK } from "./desk.ts";
 import { DOORS } from "./doors.ts";
 import { INTAKE } from "./intake.ts";
@@ -22,6 +23,7 @@ export const CALLS = {
   ...INTAKE,
   ...SETUP,
   ...COMPANY,
+  ...CUSTOMERS,
   ...ROUTING,
   ...ACCESS,
   ...REHEARSAL,

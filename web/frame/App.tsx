@@ -20,6 +20,8 @@ interface Props {
   readonly view: string;
   readonly children: ReactNode;
   readonly onOpenLead?: (id: string) => void;
+  /** Without the bar on top: for a screen nobody works at. */
+  readonly bare?: boolean;
 }
 
 /** What every view stands in: the toasts, the cache, the live stream and the bar on top. */
@@ -60,7 +62,13 @@ function Cached(props: Props) {
   );
 }
 
-function Frame({ client, view, children, onOpenLead }: Props & { readonly client: QueryClient }) {
+function Frame({
+  client,
+  view,
+  children,
+  onOpenLead,
+  bare = false,
+}: Props & { readonly client: QueryClient }) {
   const connected = useStream(client);
   const { data: me } = useMe();
   const [asked, ask] = useState<"new" | "keys" | null>(null);
@@ -75,14 +83,16 @@ function Frame({ client, view, children, onOpenLead }: Props & { readonly client
   });
   return (
     <div className={styles.app}>
-      <MayBreak part="The bar on top">
-        <TopBar
-          view={view}
-          onOpenLead={openLead}
-          onNew={mayEnter ? () => ask("new") : undefined}
-          onKeys={() => ask("keys")}
-        />
-      </MayBreak>
+      {!bare && (
+        <MayBreak part="The bar on top">
+          <TopBar
+            view={view}
+            onOpenLead={openLead}
+            onNew={mayEnter ? () => ask("new") : undefined}
+            onKeys={() => ask("keys")}
+          />
+        </MayBreak>
+      )}
       {!connected && (
         <p className={styles.cut} role="alert">
           The line to the desk is cut. What you see may be old; it comes back on its own.

@@ -1,14 +1,16 @@
-import { Keyboard, Menu as MenuIcon, Moon, Sun, Volume2, VolumeX } from "lucide-react";
+import { Keyboard, Menu as MenuIcon, Moon, Sun, UserRound, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
 import { clockTime, dayTime, duration, zoneName } from "../../core/time/words.ts";
 import { call } from "../live/api.ts";
 import { useNow } from "../live/clock.ts";
-import { useMe, usePeople, useQueue } from "../live/queries.ts";
+import { useAsked, useMe, usePeople, useQueue } from "../live/queries.ts";
 import { setSound, soundOn } from "../live/sound.ts";
 import { Button } from "../ui/Button.tsx";
 import { Choice } from "../ui/Choice.tsx";
 import { Dialog } from "../ui/Dialog.tsx";
 import { Tooltip } from "../ui/Tooltip.tsx";
+import { PinnedLinks, PinnedLists } from "./PinnedLists.tsx";
+import { maySee, VIEWS } from "./places.ts";
 import { Search } from "./Search.tsx";
 import styles from "./TopBar.module.css";
 
@@ -19,30 +21,19 @@ interface Props {
   readonly onKeys: () => void;
 }
 
-const VIEWS: readonly { name: string; href: string; needs?: string; tucked?: true }[] = [
-  { name: "Desk", href: "/" },
-  { name: "Rounds", href: "/rounds", needs: "leads" },
-  { name: "The list", href: "/list", needs: "leads.move" },
-  { name: "Parked", href: "/parked", needs: "leads.all" },
-  { name: "Set-up", href: "/setup", needs: "setup.read", tucked: true },
-  { name: "Rehearsal", href: "/rehearsal", needs: "rehearsal", tucked: true },
-];
-
 /** The bar on top of every view: where one is, search, how the desk stands, who one is. */
 export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
   const { data: me } = useMe();
   const [menu, setMenu] = useState(false);
-  const views = VIEWS.filter(
-    ({ needs }) => !needs || (needs === "rehearsal" ? me?.rehearsal : me?.rights.includes(needs)),
-  );
+  const views = VIEWS.filter((place) => maySee(place, me));
   return (
     <header className={styles.bar}>
-      <a href="/" className={styles.mark}>
+      <a href="/" className={styles.mark} aria-label="Kite Bell">
         <svg viewBox="0 0 32 32" aria-hidden="true">
           <path d="M16 2 27 13 16 24 5 13Z" />
           <path d="M16 24q-4 3 0 6" />
         </svg>
-        Kite Bell
+        <span>Kite Bell</span>
       </a>
       <nav className={styles.views} aria-label="Views">
         {views.map(({ name, href, tucked }) => (
@@ -61,17 +52,23 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
             ▲ {me.firstSteps === 1 ? "One first step left" : `${me.firstSteps} first steps left`}
           </a>
         )}
+        <MineToAnswer />
         {me?.draftWaits && (
           <a href="/setup/routing" className={styles.waits}>
             ▲ A draft waits
           </a>
+        )}
+        {me?.rights.includes("leads") && (
+          <span className={styles.lists}>
+            <PinnedLists />
+          </span>
         )}
         <button type="button" className={styles.menu} aria-haspopup="dialog" onClick={() => setMenu(true)}>
           <MenuIcon size={20} aria-hidden="true" />
           Menu
         </button>
       </nav>
-      <Search onOpen={onOpenLead} />
+      <Search onOpen={onOpenLead} onNew={onNew} onKeys={onKeys} />
       {onNew && (
         <Button shortcut="N" hint="Write down an inquiry" onClick={onNew} className={styles.new ?? ""}>
           New
@@ -95,6 +92,8 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
                   {name}
                 </a>
               ))}
+              {me?.rights.includes("leads") && <PinnedLinks />}
+              <MineToAnswer />
               <a href="/account">Account{me?.offDuty ? ", ◇ off duty" : ""}</a>
             </nav>
             <p className={styles.row}>
@@ -105,6 +104,24 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
         </Dialog>
       )}
     </header>
+  );
+}
+
+/** What colleagues have asked in notes, and wait for. */
+function MineToAnswer() {
+  const { data } = useAsked();
+  const first = data?.items[0];
+  if (!first || !data) return null;
+  const n = data.items.length;
+  return (
+    <a
+      href={`/?lead=${first.leadId}`}
+      className={styles.waits}
+      aria-label={`${n} to answer`}
+      title={`${first.by} asks: ${first.text}`}
+    >
+      ◆ {n} <span>to answer</span>
+    </a>
   );
 }
 
@@ -159,7 +176,7 @@ function Hours() {
         : "closed";
   const names = queue.onDuty.map((p) => p.name).join(", ");
   return (
-    <div className={styles.hours}>
+    <div className={styles.hours} data-open={queue.desk.open || undefined}>
       <span className={styles.time}>
         {clockTime(now, queue.zone)} <small>{zoneName(now, queue.zone)}</small>
       </span>
@@ -178,8 +195,8 @@ function Myself() {
   const { data: people } = usePeople();
   if (!me) return null;
   const account = (
-    <a href="/account" className={styles.account}>
-      {me.offDuty ? "◇ off duty" : me.rehearsal ? "Account" : me.name}
+    <a href="/account" className={styles.account} aria-label={me.rehearsal ? "Account" : undefined}>
+      {me.offDuty ? "◇ off duty" : me.rehearsal ? <UserRound size={18} aria-hidden="true" /> : me.name}
     </a>
   );
   if (!me.rehearsal || !people) return <span className={styles.me}>{account}</span>;

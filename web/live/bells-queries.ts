@@ -1,7 +1,7 @@
 import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { AnswerOf } from "../calls/table.ts";
 import { useSay } from "../ui/Toasts.tsx";
-import type { ActedMany, ActMany, Ladder, Target } from "../wire/bells-schemas.ts";
+import type { ActMany, Job, Ladder, Target } from "../wire/bells-schemas.ts";
 import { call } from "./api.ts";
 
 export const useBells = () => useQuery({ queryKey: ["bells"], queryFn: () => call("GET /setup/bells") });
@@ -45,10 +45,8 @@ export const useManagersList = () =>
     placeholderData: keepPreviousData,
   });
 
-const leads = (n: number) => `${n} ${n === 1 ? "lead" : "leads"}`;
-
-/** So many leads are sent with one call: a long list moves on in sight, and the desk answers others meanwhile. */
-const AT_ONCE = 200;
+/** How often it is asked how far something has come (ms). */
+const ASK = 300;
 
 /** Every open lead somebody has or is offered, however many. */
 export async function openLeadsOf(personId: string): Promise<string[]> {
@@ -64,56 +62,52 @@ export async function openLeadsOf(personId: string): Promise<string[]> {
   return ids;
 }
 
+/** How many an act would change, and how many not and why; asked for once it is whole. */
+export const useOutlook = (act: ActMany | null) =>
+  useQuery({
+    queryKey: ["outlook", act],
+    queryFn: () => call("POST /leads/many", { body: { ...act!, dryRun: true } }),
+    enabled: act !== null,
+    placeholderData: keepPreviousData,
+    staleTime: 0,
+  });
+
 /**
- * Do the same to many leads, say what was done and what was not, and offer to take all of it back. However many there are:
- * they go a part at a time, with how far it has come; what fails on the way leaves said what was done before it.
+ * Do the same with many leads, say what was done and what was not, and offer to take all of it back. However many there
+ * are: they go on in the background, with how far it has come.
  */
-export function useActMany(): (act: ActMany, done: string) => Promise<void> {
+export function useActMany(): (act: ActMany) => Promise<void> {
   const client = useQueryClient();
   const say = useSay();
-  const send = async (body: ActMany): Promise<ActedMany & { failed: string | null }> => {
-    const all: ActedMany = { done: [], left: [] };
-    for (let at = 0; at < body.ids.length; at += AT_ONCE) {
-      try {
-        const { done, left } = await call("POST /leads/many", {
-          body: {
-            ...body,
-            ids: body.ids.slice(at, at + AT_ONCE),
-          },
-        });
-        all.done.push(...done);
-        all.left.push(...left);
-      } catch (error) {
-        return { ...all, failed: error instanceof Error ? error.message : String(error) };
-      }
-      const so = at + AT_ONCE;
-      if (so < body.ids.length) say.done(`${so} of ${body.ids.length} so far …`);
+  const end = async (first: Job): Promise<Job> => {
+    let job = first;
+    for (let told = 0; job.state === "running"; ) {
+      if (job.done > told) say.done(`${job.done} of ${job.total} so far …`);
+      told = job.done;
+      await new Promise((resolve) => setTimeout(resolve, ASK));
+      job = await call("GET /jobs/[id]", { id: job.id });
     }
-    return { ...all, failed: null };
-  };
-  /** What was not done, in words; empty when all was. */
-  const rest = ({ left, failed }: { left: ActedMany["left"]; failed: string | null }, missed: number) =>
-    [
-      left.length > 0 ? `${leads(left.length)} could not be: ${left[0]!.name}, ${left[0]!.why}` : "",
-      failed !== null ? `${leads(missed)} were not reached: ${failed}` : "",
-    ]
-      .filter(Boolean)
-      .join(" ");
-  return async (act, done) => {
-    const sent = await send(act);
-    const { done: acted, left } = sent;
-    const stayed = rest(sent, act.ids.length - acted.length - left.length);
-    const undo = async () => {
-      const acts = Object.fromEntries(acted.map(({ id, actId }) => [id, actId]));
-      const back = await send({ ids: acted.map((a) => a.id), do: "undo", acts });
-      const stay = rest(back, acted.length - back.done.length - back.left.length);
-      say.done(`${leads(back.done.length)} as before. ${stay}`.trim());
-      void client.invalidateQueries();
-    };
-    // Whoever was woken is offered to somebody by now: that is not taken back.
-    const back = act.do === "wake" ? undefined : () => void undo();
-    if (acted.length > 0) say.done(`${leads(acted.length)} ${done}. ${stayed}`.trim(), back);
-    else say.wrong(stayed);
     void client.invalidateQueries();
+    return job;
+  };
+  const failed = (error: unknown) => say.wrong(error instanceof Error ? error.message : String(error));
+  return async (act) => {
+    try {
+      const { jobId } = await call("POST /leads/many", { body: act });
+      const job = await end(await call("GET /jobs/[id]", { id: jobId! }));
+      const undo = async () => {
+        try {
+          say.done((await end(await call("POST /jobs/[id]/undo", { id: job.id }))).said);
+        } catch (error) {
+          failed(error);
+        }
+      };
+      // Whoever was woken or offered is with somebody by now: that is not taken back.
+      const back = act.do === "wake" || act.do === "route" ? undefined : () => void undo();
+      if (job.left.length < job.total) say.done(job.said, back);
+      else say.wrong(job.left[0] ? `${job.left[0].name}: ${job.left[0].why}` : job.said);
+    } catch (error) {
+      failed(error);
+    }
   };
 }

@@ -9,7 +9,7 @@ export function notifying(): "yes" | "no" | "ask" {
   return Notification.permission === "denied" ? "no" : "ask";
 }
 
-/** Show what this person was told of, where they want it from the browser; pressing it opens the lead, or the sources when it is about one. */
+/** Show what this person was told of, where they want it from the browser; pressing it opens the lead, or what else it is about. */
 export function notify(
   me: Me | undefined,
   leadId: string | null,
@@ -22,7 +22,7 @@ export function notify(
     const note = new Notification("Kite Bell", { body: ALERTS[about], tag: `${leadId}:${about}` });
     note.onclick = () => {
       window.focus();
-      location.assign(leadId ? `/?lead=${leadId}` : "/setup/sources");
+      location.assign(leadId ? `/?lead=${leadId}` : about === "list" ? "/leads" : "/setup/sources");
     };
   }
 }

@@ -13,6 +13,8 @@ import { heardTime } from "./clock.ts";
 
 export const useMe = () =>
   useQuery({ queryKey: ["me"], queryFn: () => call("GET /me"), staleTime: Number.POSITIVE_INFINITY });
+/** What whoever looks was asked in notes. */
+export const useAsked = () => useQuery({ queryKey: ["asked"], queryFn: () => call("GET /me/asked") });
 export const usePeople = () =>
   useQuery({
     queryKey: ["people"],
@@ -34,11 +36,19 @@ export const useOutcomes = (leadId: string) =>
   });
 
 /** The queue; with `later` also the leads that are not due today. */
-export const useQueue = (later = false) =>
+/** What of the queue is asked for: all of it, with nothing said. */
+interface OfQueue {
+  readonly later?: boolean;
+  readonly who?: string | null;
+  readonly source?: string | null;
+}
+
+export const useQueue = ({ later = false, who = null, source = null }: OfQueue = {}) =>
   useQuery({
-    queryKey: ["queue", later],
+    queryKey: ["queue", later, who, source],
     queryFn: async () => {
-      const queue = await call("GET /queue", { query: { limit: 60, later: later ? "" : null } });
+      const query = { limit: 60, later: later ? "" : null, who, source };
+      const queue = await call("GET /queue", { query });
       heardTime(Date.parse(queue.now));
       return queue;
     },
@@ -79,7 +89,7 @@ export function useReleaseReplies(sourceId: string) {
 export const useFound = (q: string) =>
   useQuery({
     queryKey: ["found", q],
-    queryFn: () => call("GET /leads", { query: { limit: 8, q } }).then((p) => p.items),
+    queryFn: () => call("GET /search", { query: { limit: 8, q } }),
     enabled: q.trim().length > 1,
     placeholderData: keepPreviousData,
   });
@@ -106,6 +116,8 @@ interface Act<A extends LeadAct> {
   readonly act: A;
   /** Of what concerns one cadence the lead is in: which. */
   readonly run?: string;
+  /** Of what concerns one note: which. */
+  readonly note?: string;
   readonly body?: SentBy<A>;
   /** What to say when it is done. */
   readonly said: string | ((lead: Lead) => string);
@@ -171,10 +183,10 @@ export function useAct() {
   const say = useSay();
   const undo = useUndo();
   const act = useMutation({
-    mutationFn: ({ leadId, act, run, body }: Act<LeadAct>): Promise<Acted> =>
+    mutationFn: ({ leadId, act, run, note, body }: Act<LeadAct>): Promise<Acted> =>
       call(
         `POST /leads/[id]/${act}`,
-        ...([{ id: leadId, ...(run && { run }), body }] as unknown as Given<CallKey>),
+        ...([{ id: leadId, ...(run && { run }), ...(note && { note }), body }] as unknown as Given<CallKey>),
       ) as Promise<Acted>,
     onSuccess: ({ actId, ...lead }, { leadId, said, undoable = true, undoFor }) => {
       say.done(

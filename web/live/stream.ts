@@ -42,6 +42,10 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
     "cadences",
   ],
   playback: ["playback"],
+  book: ["board", "deal", "company", "contact", "companies", "contacts", "hand-over"],
+  hooks: ["hooks", "deliveries"],
+  lists: ["lists", "pinned-lists"],
+  "list-told": ["lists", "pinned-lists"],
 };
 
 /**
@@ -64,7 +68,19 @@ export function useStream(client: QueryClient): boolean {
       void client.invalidateQueries({ queryKey: ["people"] });
       void client.invalidateQueries({ queryKey: ["outside"] });
       void client.invalidateQueries({ queryKey: ["sources"] });
-      for (const key of ["managers-list", "parked", "morning", "rounds"])
+      for (const key of [
+        "managers-list",
+        "parked",
+        "morning",
+        "rounds",
+        "asked",
+        "estimates",
+        "asking",
+        "listed",
+        "lists",
+        "today",
+        "my-day",
+      ])
         void client.invalidateQueries({ queryKey: [key] });
     };
     const soon = () => {

@@ -224,19 +224,63 @@ export const ManagersList = z.object({
 });
 
 /** What can be done to many leads at once. */
-export const ActMany = z.object({
-  ids: z.array(z.string()).min(1, "Choose one lead at least.").max(500),
-  do: z.enum(["give", "cover", "excuse", "close", "park", "wake", "undo"]),
-  to: z.string().optional(),
-  reason: line.default(""),
-  steps: z.enum(["move", "stay"]).default("move"),
-  planId: z.string().nullable().default(null),
-  until: time.nullable().default(null).describe("For park: when they come back"),
-  acts: z.record(z.string(), z.string()).default({}).describe("For undo: the act of each lead"),
-});
+export const ActMany = z
+  .object({
+    ids: z.array(z.string()).min(1, "Choose one lead at least.").max(10_000).optional(),
+    where: When.nullable().optional().describe("Instead of ids: all that fit, null for every lead there is"),
+    list: z.string().optional().describe("Instead of ids: all of a saved list"),
+    do: z.enum([
+      "give",
+      "route",
+      "cover",
+      "tag",
+      "untag",
+      "defer",
+      "park",
+      "wake",
+      "cadence",
+      "stop-cadences",
+      "stage",
+      "close",
+      "silence",
+      "excuse",
+      "join",
+      "undo",
+    ]),
+    to: z.string().optional(),
+    reason: line.default(""),
+    steps: z.enum(["move", "stay"]).default("move"),
+    planId: z.string().nullable().default(null),
+    until: time.nullable().default(null).describe("For park: when they come back; for defer: when it is due"),
+    spreadMinutes: z.number().int().min(0).max(20_160).default(0).describe("For defer and cadence"),
+    tags: z.array(z.string().max(60)).max(20).default([]),
+    cadenceId: z.string().optional(),
+    stage: z.string().optional(),
+    acts: z.record(z.string(), z.string()).default({}).describe("For undo: the act of each lead"),
+    dryRun: z.boolean().default(false).describe("Only how many it would change, and how many not and why"),
+  })
+  .refine((b) => b.ids !== undefined || b.where !== undefined || b.list !== undefined, {
+    path: ["ids"],
+    message: "Say which leads: `ids`, `where` or `list`.",
+  });
+const left = z.array(z.object({ id: z.string(), name: z.string(), why: z.string() }));
 export const ActedMany = z.object({
-  done: z.array(z.object({ id: z.string(), actId: z.string() })),
-  left: z.array(z.object({ id: z.string(), name: z.string(), why: z.string() })),
+  jobId: z.string().nullable().describe("Null of a dry run"),
+  will: z.number(),
+  wont: z.array(z.object({ reason: z.string(), n: z.number() })),
+  done: z
+    .array(z.object({ id: z.string(), actId: z.string() }))
+    .describe("What is done already: all of it where there were few"),
+  left,
+});
+export const Job = z.object({
+  id: z.string(),
+  state: z.enum(["running", "done", "failed"]),
+  done: z.number(),
+  total: z.number(),
+  actId: z.string().nullable().describe("What takes it back as one; null where nothing does"),
+  said: z.string(),
+  left,
 });
 
 export const Park = z.object({
@@ -271,3 +315,4 @@ export type MorningSummary = z.infer<typeof MorningSummary>;
 export type ManagersList = z.infer<typeof ManagersList>;
 export type ActMany = z.input<typeof ActMany>;
 export type ActedMany = z.infer<typeof ActedMany>;
+export type Job = z.infer<typeof Job>;

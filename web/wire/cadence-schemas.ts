@@ -112,7 +112,7 @@ export const Cadences = z.object({
   outcomes: z.array(z.object({ key: z.string(), name: z.string() })),
   people: z.array(Named),
   groups: z.array(Named),
-  stages: z.array(z.string()),
+  stages: z.array(z.object({ key: z.string(), name: z.string() })),
   closeReasons: z.array(z.string()),
   zone: z.string(),
   perDay: z.number(),

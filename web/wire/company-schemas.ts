@@ -68,14 +68,10 @@ export const TerritoriesRead = z.object({
 });
 
 export const SaveWords = z.object({
-  stages: z.array(line).max(30),
   passReasons: z.array(line).max(50),
   giveReasons: z.array(line).max(50),
-  closeReasons: z.array(line).max(50),
 });
-export const WordsSetup = SaveWords.extend({
-  kept: z.array(z.string()).describe("Stages the desk sets itself, which stay as they are"),
-});
+export const WordsSetup = SaveWords;
 
 export const FirstSteps = z.object({
   items: z.array(

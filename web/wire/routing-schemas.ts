@@ -111,7 +111,6 @@ export const Turns = z.object({
   turns: z.object({
     pass: z.enum(["back", "kept"]),
     lapse: z.enum(["back", "kept"]),
-    badReasons: z.array(z.string()),
   }),
   standby: z.array(z.string()),
   passReasons: z.array(z.string()),
@@ -120,6 +119,14 @@ export const Warning = z.object({
   kind: z.enum(["never", "unproved", "empty", "hole", "in-no-rule", "no-rule"]),
   ruleId: z.string().nullable(),
   said: z.string(),
+});
+/** A field conditions can ask about. */
+export const CatalogueField = z.object({
+  key: z.string(),
+  name: z.string(),
+  type: z.string(),
+  operators: z.array(z.string()),
+  choices: z.array(z.object({ value: z.string(), label: z.string() })),
 });
 export const RoutingSetup = Turns.extend({
   version: z.number(),
@@ -130,18 +137,9 @@ export const RoutingSetup = Turns.extend({
   warnings: z.array(Warning).describe("Of the draft when there is one, else of what is live"),
   sentences: z.record(z.string(), z.string()).describe("Each rule as a sentence, by its id"),
   problem: z.object({ path: z.string(), message: z.string() }).nullable(),
-  catalogue: z.array(
-    z.object({
-      key: z.string(),
-      name: z.string(),
-      type: z.string(),
-      operators: z.array(z.string()),
-      choices: z.array(z.object({ value: z.string(), label: z.string() })),
-    }),
-  ),
+  catalogue: z.array(CatalogueField),
   people: z.array(z.object({ id: z.string(), name: z.string(), role: ROLE })),
   groups: z.array(FullGroup),
-  closeReasons: z.array(z.string()),
   mayPublish: z.boolean(),
   zone: z.string(),
 });

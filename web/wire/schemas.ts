@@ -126,6 +126,20 @@ export const Lead = z.object({
     )
     .describe("Cadences it is in, and the latest it was in"),
   tasks: z.array(z.object({ id: z.string(), note: z.string(), dueAt: time, to: z.array(z.string()) })),
+  handedOver: z
+    .object({
+      companyId: z.string().nullable(),
+      contactId: z.string().nullable(),
+      dealId: z.string().nullable(),
+      at: time,
+    })
+    .nullable()
+    .describe("What it has become"),
+  asked: z
+    .array(
+      z.object({ noteId: z.string(), by: z.string(), to: z.array(z.string()), text: z.string(), at: time }),
+    )
+    .describe("What colleagues were asked about it, and have not answered"),
   customer: z.object({ since: time }).nullable().describe("Since when they are a customer: no open lead"),
   promise: z.object({ text: z.string(), at: time, personId: z.string() }).nullable(),
   others: z
@@ -275,7 +289,10 @@ export const Fault = z.object({
 });
 export const Noted = z.object({ noted: z.boolean() });
 export const Undo = z.object({ actId: z.string().min(1) });
-export const Note = z.object({ text: lines });
+export const Note = z.object({
+  text: lines,
+  asks: z.boolean().default(false).describe("Whoever is named is asked, until one of them answers"),
+});
 export const Close = z.object({ reason: line });
 
 export const Quarantined = z.object({
@@ -374,6 +391,7 @@ export const Queue = z.object({
   desk: z.object({ open: z.boolean(), until: time.nullable().describe("When it closes, or opens next") }),
   onDuty: z.array(z.object({ id: z.string(), name: z.string() })),
   quarantined: z.number().int().describe("What waits in quarantine, for those who may mend it"),
+  sources: z.array(z.object({ id: z.string(), name: z.string() })),
   bands: z.array(
     z.object({
       band: z.enum(["answer", "rung", "again", "today", "later"]),
@@ -400,6 +418,7 @@ export const Sheet = z.object({
   lead: QueueRow,
   phonesReadable: z.array(z.string()),
   place: z.string().nullable(),
+  stage: z.string().describe("What its stage is called"),
   thenTo: z.string().nullable().describe("Who would be asked next"),
   completeness: z.object({
     percent: z.number(),

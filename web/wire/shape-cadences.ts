@@ -6,6 +6,7 @@ import type { Lead } from "../../core/lead/lead.ts";
 import { BELLS } from "../../core/policy/bell-names.ts";
 import { type Cadence, type CadencePlan, planOf, planOfVersion } from "../../core/policy/cadence.ts";
 import type { Setup } from "../../core/policy/setup.ts";
+import { closeReasons, stagesOf } from "../../core/policy/stages.ts";
 import { wilsonDifference } from "../../core/report/wilson.ts";
 import { planProblem } from "../../core/setup/change-cadences.ts";
 import { spansOn } from "../../core/time/calendar.ts";
@@ -73,8 +74,8 @@ export function toCadences(desk: Desk): wire.Cadences {
     outcomes: policies.outcomes.map(({ key, name }) => ({ key, name })),
     people: people.filter((p) => !p.left).map(({ id, name }) => ({ id, name })),
     groups: groups.map(({ id, name }) => ({ id, name })),
-    stages: [...policies.stages],
-    closeReasons: [...policies.closeReasons],
+    stages: stagesOf(policies, "lead").map(({ key, name }) => ({ key, name })),
+    closeReasons: [...closeReasons(policies)],
     zone: policies.desk.zone,
     perDay: policies.restraint.perDay,
   };

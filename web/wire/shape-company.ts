@@ -1,6 +1,5 @@
 import { usesOfValue } from "../../core/setup/change-market.ts";
 import { FIRST_STEPS, firstSteps } from "../../core/setup/first-steps.ts";
-import { STAGE } from "../../core/vocabulary.ts";
 import type { Desk } from "../../server/desk.ts";
 import { pageNeeds } from "../api/pages.ts";
 import type * as wire from "./company-schemas.ts";
@@ -41,13 +40,10 @@ export function toTerritories({ setup }: Desk): wire.TerritoriesSetup {
 }
 
 export function toWords({ setup }: Desk): wire.WordsSetup {
-  const { stages, passReasons, giveReasons, closeReasons } = setup.policies;
+  const { passReasons, giveReasons } = setup.policies;
   return {
-    stages: [...stages],
     passReasons: [...passReasons],
     giveReasons: [...giveReasons],
-    closeReasons: [...closeReasons],
-    kept: Object.values(STAGE),
   };
 }
 

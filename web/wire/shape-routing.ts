@@ -145,7 +145,7 @@ const sentencesOf = ({ people, groups }: Setup, names: Names, { rules }: RuleSet
 
 export function toRouting(desk: Desk, mayPublish: boolean): wire.RoutingSetup {
   const { setup } = desk;
-  const { rules, setAside, routing, turns, standby, passReasons, closeReasons } = setup.policies;
+  const { rules, setAside, routing, turns, standby, passReasons } = setup.policies;
   const live: RuleSet = { rules, setAside };
   const shown = routing.draft ?? live;
   const names = namesApart(HERE(setup));
@@ -170,7 +170,6 @@ export function toRouting(desk: Desk, mayPublish: boolean): wire.RoutingSetup {
     turns: plain<wire.Turns["turns"]>(turns),
     standby: [...standby],
     passReasons: [...passReasons],
-    closeReasons: [...closeReasons],
     mayPublish,
     zone: setup.policies.desk.zone,
   };

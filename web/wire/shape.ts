@@ -3,6 +3,7 @@ import { outlook } from "../../core/cadence/outlook.ts";
 import { planOfRun } from "../../core/cadence/run.ts";
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { kindOf, standsBy } from "../../core/desk/bells.ts";
+import { noteText } from "../../core/desk/notes.ts";
 import { undoableAct } from "../../core/desk/undo.ts";
 import { bellsOf } from "../../core/lead/bells.ts";
 import { completeness } from "../../core/lead/completeness.ts";
@@ -10,6 +11,7 @@ import { pausedInWords, stoppedInWords } from "../../core/lead/events/cadences.t
 import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
 import type { CadenceRun, Lead, MaybeSame } from "../../core/lead/lead.ts";
 import { BANDS, type Band, bandOf, placeOf, rungSince } from "../../core/lead/queue.ts";
+import { noteHtml } from "../../core/message/note.ts";
 import { BOOKING } from "../../core/message/outgoing.ts";
 import { warnings, whereabouts } from "../../core/message/restraint.ts";
 import { wants } from "../../core/message/template.ts";
@@ -18,12 +20,14 @@ import { forParked, planOf, STOPS, type Touch } from "../../core/policy/cadence.
 import { sayOwnValue } from "../../core/policy/own-fields.ts";
 import { backAt, calendarAround, namesApart, presence } from "../../core/policy/people.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
+import { stageName } from "../../core/policy/stages.ts";
 import { route } from "../../core/routing/route.ts";
 import { closingAfter, nextOpening } from "../../core/time/calendar.ts";
 import { endOfDay } from "../../core/time/defer.ts";
 import { describeEvent } from "../../core/words/describe.ts";
 import { holder } from "../../core/words/holder.ts";
 import type { Desk } from "../../server/desk.ts";
+import type { QueueFilter } from "../../server/read/reader.ts";
 import type * as wire from "./schemas.ts";
 
 /** From the engine's objects to the wire's. Epoch milliseconds become ISO 8601. */
@@ -72,6 +76,8 @@ export function toLead(lead: Lead): wire.Lead {
     nextStep: lead.nextStep && stepOf(lead),
     cadences: lead.cadences.map(toRun),
     tasks: lead.tasks.map(({ id, note, dueAt, to }) => ({ id, note, dueAt: iso(dueAt), to: [...to] })),
+    handedOver: lead.handedOver && { ...lead.handedOver, at: iso(lead.handedOver.at) },
+    asked: lead.asked.map(({ to, at, ...a }) => ({ ...a, to: [...to], at: iso(at) })),
     customer: lead.customer && { since: iso(lead.customer.since) },
     inquiries,
     createdAt: iso(lead.createdAt),
@@ -292,6 +298,7 @@ export function toQueue(
   limit: number,
   withLater: boolean,
   theirs: string | null = null,
+  only: QueueFilter = {},
 ): wire.Queue {
   const { setup, reader } = desk;
   const now = desk.clock.now();
@@ -299,15 +306,24 @@ export function toQueue(
   const calendar = calendarAround(hours, now);
   const closes = closingAfter(calendar, now);
   const dayEnd = endOfDay(now, hours.zone);
-  const own = theirs === null ? null : byBand(reader.theirs(theirs), dayEnd);
-  const counts = own
-    ? Object.fromEntries(BANDS.map((b) => [b, own.get(b)?.length ?? 0]))
-    : reader.counts(dayEnd);
-  const first = (band: Band) => {
-    if (band === "later" && !withLater) return [];
-    if (own) return (own.get(band) ?? []).slice(0, limit);
+  const mine =
+    theirs === null
+      ? null
+      : reader
+          .theirs(theirs)
+          .filter((lead) => only.sourceId === undefined || lead.sourceId === only.sourceId);
+  const own = mine && byBand(mine, dayEnd);
+  const isPart = only.who !== undefined || only.sourceId !== undefined;
+  const counts = own || isPart ? null : reader.counts(dayEnd);
+  const inBand = (band: Band): { readonly items: readonly Lead[]; readonly count: number } => {
+    const folded = band === "later" && !withLater;
     const most = band === "answer" || band === "rung" ? limit : Math.min(limit, LOOKED_THROUGH);
-    return reader.band(band, dayEnd, most);
+    if (own) {
+      const all = own.get(band) ?? [];
+      return { items: folded ? [] : all.slice(0, limit), count: all.length };
+    }
+    if (!counts) return reader.filtered(band, dayEnd, folded ? 0 : most, only);
+    return { items: folded ? [] : reader.band(band, dayEnd, most), count: counts[band] };
   };
   return {
     now: iso(now),
@@ -317,11 +333,11 @@ export function toQueue(
       .filter((p) => p.role === "salesperson" && presence(p, now).onDuty)
       .map(({ id, name }) => ({ id, name })),
     quarantined: theirs === null ? desk.quarantine.count() : 0,
-    bands: BANDS.map((band) => ({
-      band,
-      count: counts[band] ?? 0,
-      items: first(band).map((lead) => toRow(lead, desk)),
-    })),
+    sources: setup.sources.map(({ id, name }) => ({ id, name })),
+    bands: BANDS.map((band) => {
+      const { items, count } = inBand(band);
+      return { band, count, items: items.map((lead) => toRow(lead, desk)) };
+    }),
   };
 }
 
@@ -366,6 +382,7 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
     lead: toRow(lead, desk),
     phonesReadable: lead.phones.map(readablePhone),
     place: setup.policies.territories.find((t) => t.key === lead.facts.territory)?.name ?? null,
+    stage: stageName(setup.policies, lead.stage),
     thenTo: thenTo(desk, lead),
     completeness: mutable(completeness(lead, setup.policies)),
     maybe: toMaybe(desk, lead.maybe),
@@ -416,9 +433,19 @@ export function toSheet(desk: Desk, leadId: string): wire.Sheet | null {
           : [];
       });
       const undo = last && event.actId === last.actId && event.kind === last.shownOn ? last.what : null;
-      return { ...shown(toEvent(event, setup), desk), messages, undo };
+      return { ...shown(asMended(toEvent(event, setup), events), desk), messages, undo };
     }),
   };
+}
+
+/** A note as it says now, with what of it is a list or a link. */
+function asMended(event: wire.Event, events: readonly LeadEvent[]): wire.Event {
+  if (event.kind === "question-answered")
+    return { ...event, data: { ...event.data, html: noteHtml(String(event.data.text)) } };
+  if (event.kind !== "noted") return event;
+  const text = noteText(event.id, events) ?? "";
+  const mended = text !== event.data.text;
+  return { ...event, data: { ...event.data, text, html: noteHtml(text), ...(mended && { mended }) } };
 }
 
 /** A message as they got it: with the link to book a call where it stood. */

@@ -247,6 +247,8 @@ export const CADENCES = {
     undone: "that they bought",
     fold: (lead, _data, { at }) => ({
       customer: lead.customer ?? { since: at },
+      // Whoever was handed over and has bought is somebody to be there for, and not over.
+      closed: lead.handedOver ? null : lead.closed,
       replyWaiting: null,
       callBack: null,
       listed: null,

@@ -109,15 +109,23 @@ export const ENDS = {
     said: ({ reason }) => `Closed: ${reason}`,
   }),
 
-  reopened: event<Record<string, never>>({
+  /** By hand with a reason, or since they came back. */
+  reopened: event<{ readonly reason?: string }>({
     talk: true,
+    undone: "opening it again",
     fold: () => ({ closed: null }),
-    said: () => "Open again",
+    said: ({ reason }) => (reason ? `Open again: ${reason}` : "Open again"),
   }),
 
-  undone: event<{ readonly actId: string; readonly what: string; readonly restore: Restorable }>({
+  undone: event<{
+    readonly actId: string;
+    readonly what: string;
+    readonly restore: Restorable;
+    /** Of an act that changed them. */
+    readonly tags?: readonly string[];
+  }>({
     final: true,
-    fold: (_lead, { restore }) => ({ ...restore }),
+    fold: (_lead, { restore, tags }) => ({ ...restore, ...(tags && { tags }) }),
     said: ({ what }) => `Undid ${what}`,
   }),
 };

@@ -45,6 +45,7 @@ export const INQUIRIES = {
   }>({
     talk: true,
     final: true,
+    wrote: ({ facts }) => facts.message,
     fold: (lead, { facts, sourceId, test, tester, kept }, { at }) => ({
       parked: kept && lead.seq === 0 ? { reason: KEPT, at, lookAt: null } : lead.parked,
       name: lead.name ?? (facts.name ? tidyName(facts.name) : null),
@@ -97,6 +98,22 @@ export const INQUIRIES = {
     }),
     said: ({ facts: { facts, ...rest } }) =>
       `Filled in ${[...Object.keys(rest), ...Object.keys(facts ?? {})].map(factName).join(", ")}`,
+  }),
+
+  /** Somebody of ours put tags on, or took some off. */
+  tagged: event<{ readonly on: readonly string[]; readonly off: readonly string[] }>({
+    untoldToRouting: true,
+    undone: "the tags",
+    fold: (lead, { on, off }) => ({
+      tags: union(
+        lead.tags.filter((tag) => !off.includes(tag)),
+        on,
+      ),
+    }),
+    said: ({ on, off }) =>
+      [on.length > 0 && `Tagged ${on.join(", ")}`, off.length > 0 && `No longer tagged ${off.join(", ")}`]
+        .filter(Boolean)
+        .join("; "),
   }),
 
   /** They called one of our lines. */

@@ -10,6 +10,17 @@ const STOPS = { text: "Texts", email: "Mails", call: "Calls" } as const;
 
 const WROTE = { email: "an email", text: "a text", chat: "in the chat" } as const;
 
+/** All there is to read in a message, the names of its files too. */
+const written = ({
+  subject,
+  body,
+  attachments = [],
+}: {
+  readonly subject: string | null;
+  readonly body: string;
+  readonly attachments?: readonly Attachment[];
+}) => [subject, body, ...attachments.map((file) => file.name)].filter(Boolean).join("\n");
+
 /** What a word that allows or ends texts has done, said so that nobody need ask. */
 function optSaid(channel: "email" | "text", word: OptWord): string {
   const ways = STOPS[channel].toLowerCase();
@@ -42,6 +53,7 @@ export const MESSAGES = {
       ...(auto && { automatic: [...lead.automatic, at].slice(-AUTOMATIC_KEPT) }),
       ...(scheduledId && { scheduled: lead.scheduled.filter((s) => s.id !== scheduledId) }),
     }),
+    wrote: ({ auto, ...said }) => (auto ? null : written(said)),
     said: ({ channel, template, auto }, setup, { actor }) => {
       const what = channel === "email" ? "email" : "text";
       if (auto)
@@ -81,6 +93,7 @@ export const MESSAGES = {
       return { bounces, replyWaiting, reached: true, fruitless: 0, lastWay };
     },
     theirs: ({ channel, body, robot, word }) => (robot || word ? null : { how: channel, text: body }),
+    wrote: written,
     said: ({ channel, robot, word, found }) =>
       robot
         ? `A machine answered by ${channel}: ${robot}`

@@ -43,7 +43,8 @@ const ABOUT = {
   booked: "a call is booked, moved or called off",
   undelivered: "a message did not arrive",
   planned: "a cadence asks for something",
-} as const;
+  list: "a list they watch has something new",
+} as const satisfies Record<AlertAbout, string>;
 
 /** What somebody of ours does about them. */
 export const TRIES = {
@@ -58,6 +59,7 @@ export const TRIES = {
     readonly uncounted?: true;
   }>({
     talk: true,
+    wrote: ({ note }) => note,
     undone: "the try",
     fold: (lead, { reached, personId, uncounted }, { at }) => ({
       lastTryAt: at,
@@ -160,18 +162,25 @@ export const TRIES = {
       `They called off the call of ${timeBeside(booked.at, zoneOf(setup), at)}`,
   }),
 
-  noted: event<{ readonly text: string; readonly mentions?: readonly string[] }>({
+  /** `asks`: whoever is named is asked something, until one of them answers. */
+  noted: event<{ readonly text: string; readonly mentions?: readonly string[]; readonly asks?: true }>({
     talk: true,
     passedOver: true,
     untoldToRouting: true,
-    fold: () => ({}),
-    said: ({ mentions }, setup) => (mentions ? `Note, for ${list(setup, mentions)}` : "Note"),
+    fold: (lead, { text, mentions, asks }, { id, at, actor }) =>
+      asks && mentions && actor.kind === "person"
+        ? { asked: [...lead.asked, { noteId: id, by: actor.id, to: mentions, text, at }] }
+        : {},
+    wrote: ({ text }) => text,
+    said: ({ mentions, asks }, setup) =>
+      mentions ? `${asks ? "Question to" : "Note, for"} ${list(setup, mentions)}` : "Note",
   }),
 
   pinned: event<{ readonly text: string | null }>({
     passedOver: true,
     untoldToRouting: true,
     fold: (_lead, { text }) => ({ pinned: text }),
+    wrote: ({ text }) => text,
     said: ({ text }) => (text ? `Pinned: ${text}` : "Nothing is pinned any more"),
   }),
 

@@ -9,6 +9,7 @@ import { useMe, useQueue } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Area } from "../../ui/Field.tsx";
 import type { OpenCall } from "../../wire/answering-schemas.ts";
+import { AskBeside } from "../desk/AskBeside.tsx";
 import { OutcomeDialog } from "../desk/OutcomeDialog.tsx";
 import styles from "./CallBar.module.css";
 
@@ -43,6 +44,8 @@ function Bar({ open }: { readonly open: OpenCall }) {
     return () => clearTimeout(keep);
   }, [notes, open.id, open.notes]);
   const [later, setLater] = useState(false);
+  /** Whether the questions lie open, where somebody has said so: else they do while one talks. */
+  const [asking, setAsking] = useState<boolean | null>(null);
   const ended = open.state === "ended";
   const hangUp = () => !ended && act.mutate({ id: open.id, act: "hang-up" });
   useKeys({ h: hangUp });
@@ -72,6 +75,9 @@ function Bar({ open }: { readonly open: OpenCall }) {
         <Button look="strong" shortcut="H" onClick={hangUp}>
           <PhoneOff size={14} aria-hidden="true" /> Hang up
         </Button>
+      )}
+      {!ended && (
+        <AskBeside leadId={open.leadId} open={asking ?? open.state === "talking"} onOpen={setAsking} />
       )}
       {ended && later && (
         <Button look="strong" onClick={() => setLater(false)}>

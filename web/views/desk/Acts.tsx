@@ -68,6 +68,14 @@ export function Acts({ sheet, me, waits, onAsk, onChannel }: Props) {
       run: ask("outcome"),
     },
     {
+      label: "Hand over",
+      shortcut: "H",
+      hint: "Make company, contact and deal of it",
+      can: !lead.test,
+      now: lead.stage === "Qualified",
+      run: ask("hand-over"),
+    },
+    {
       label: "Take",
       shortcut: "K",
       hint: "Take this lead yourself",

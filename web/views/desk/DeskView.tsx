@@ -1,38 +1,20 @@
-import { useEffect, useMemo, useState } from "react";
-import { called } from "../../../core/lead/called.ts";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { App } from "../../frame/App.tsx";
 import { type Put, useInAddress } from "../../live/address.ts";
-import { useOpenCall, usePlaceCall } from "../../live/call.ts";
 import { useKeys } from "../../live/keys.ts";
-import { useAct, useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
+import { useMe, usePeople, useQueue, useSheet } from "../../live/queries.ts";
 import { markSeen } from "../../live/seen.ts";
 import { Empty } from "../../ui/Empty.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { Queue as QueueData } from "../../wire/schemas.ts";
 import { RehearsalDrawer } from "../rehearsal/RehearsalDrawer.tsx";
 import type { OpenDialog } from "./asked.ts";
-import { ExcuseDialog, ParkDialog, PromiseDialog } from "./bell-dialogs.tsx";
-import { CadenceDialog } from "./CadenceLine.tsx";
+import { DayLine } from "./DayLine.tsx";
 import styles from "./DeskView.module.css";
-import { CloseDialog, DeferDialog, GiveDialog, NoteDialog, PassDialog } from "./dialogs.tsx";
-import { FactsDialog } from "./Facts.tsx";
-import { OutcomeDialog } from "./OutcomeDialog.tsx";
+import { LeadPane } from "./LeadPane.tsx";
 import { Queue } from "./Queue.tsx";
-import { Sheet } from "./Sheet.tsx";
+import { QueueFilter } from "./QueueFilter.tsx";
 import { Wire } from "./Wire.tsx";
-
-const LEAD_DIALOGS = {
-  outcome: OutcomeDialog,
-  give: GiveDialog,
-  pass: PassDialog,
-  defer: DeferDialog,
-  note: NoteDialog,
-  close: CloseDialog,
-  park: ParkDialog,
-  excuse: ExcuseDialog,
-  promise: PromiseDialog,
-  cadence: CadenceDialog,
-} as const;
 
 /** The Desk: the wire, the queue, the sheet. */
 export function DeskView() {
@@ -66,20 +48,17 @@ interface Props {
 
 function Desk({ chosen, onChoose, asked, onAsk }: Props) {
   const [laterOpen, setLaterOpen] = useState(false);
-  const { data: queue, error } = useQueue(laterOpen);
+  const [who, setWho] = useInAddress("who");
+  const [source, setSource] = useInAddress("from");
+  const { data: queue, error } = useQueue({ later: laterOpen, who, source });
+  // How the whole desk stands is told whatever is looked at.
+  const { data: whole } = useQueue();
+  const filter = useRef<HTMLFieldSetElement>(null);
   const { data: people = [] } = usePeople();
   const { data: me } = useMe();
   const { data: sheet } = useSheet(chosen);
-  const [channel, setChannel] = useState<"text" | "email" | null>(null);
   const say = useSay();
-  const act = useAct();
-  const placeCall = usePlaceCall();
-  const { data: open } = useOpenCall();
   const order = useMemo(() => queue?.bands.flatMap((b) => b.items.map((r) => r.id)) ?? [], [queue]);
-  const choose = (id: string | null) => {
-    setChannel(null);
-    onChoose(id);
-  };
   // The most pressing lead lies open when the desk is opened on a wide screen.
   useEffect(() => {
     if (!chosen && order[0] && matchMedia("(min-width: 761px)").matches)
@@ -95,52 +74,23 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
   const step = (by: number) => {
     const at = chosen ? order.indexOf(chosen) : -1;
     const next = order[Math.min(order.length - 1, Math.max(0, at + by))];
-    if (next) choose(next);
+    if (next) onChoose(next);
   };
   /** On to the lead that hurts most now, other than the one just done. */
   const goOn = () => {
     onAsk(null);
     const next = order.find((id) => id !== chosen);
-    if (next && matchMedia("(min-width: 761px)").matches) choose(next);
-    else choose(null);
+    if (next && matchMedia("(min-width: 761px)").matches) onChoose(next);
+    else onChoose(null);
   };
-  const lead = sheet?.lead ?? null;
-  const ask = (what: OpenDialog) => () => lead && !lead.closed && onAsk(what);
   useKeys({
     arrowdown: () => step(1),
     arrowup: () => step(-1),
-    c: () => lead && !lead.closed && placeCall.mutate(lead.id),
-    o: ask("outcome"),
-    g: ask("give"),
-    p: ask("pass"),
-    d: ask("defer"),
-    m: ask("note"),
-    v: ask("park"),
-    i: () => sheet?.bells.length && me?.rights.includes("leads.move") && ask("excuse")(),
-    b: ask("promise"),
-    a: ask("cadence"),
-    f: ask("facts"),
-    x: ask("close"),
-    k: () =>
-      lead &&
-      me &&
-      act.mutate({
-        leadId: lead.id,
-        act: "take",
-        body: { personId: me.id },
-        said: `You have ${called(lead)}.`,
-      }),
-    t: () => lead?.phones.length && setChannel("text"),
-    e: () => lead?.emails.length && setChannel("email"),
-    w: () => {
-      const way = sheet?.lastWay;
-      if (way && (way === "text" ? lead?.phones.length : lead?.emails.length)) setChannel(way);
-    },
+    l: () => filter.current?.querySelector<HTMLElement>("button, select")?.focus(),
     z: () => me?.rehearsal && onAsk("rehearsal"),
     u: () => void (say.undoLast() || say.done("There is nothing to undo here.")),
-    escape: () => (channel ? setChannel(null) : choose(null)),
   });
-  useTitle(queue);
+  useTitle(whole);
   if (error && !queue)
     return (
       <Empty title="The queue can't be shown">
@@ -148,27 +98,38 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
       </Empty>
     );
   if (!queue) return <p className={styles.loading}>Looking at the desk …</p>;
-  const wire = queue.bands.filter((b) => b.band === "answer" || b.band === "rung").flatMap((b) => b.items);
-  const LeadDialog = asked && asked in LEAD_DIALOGS ? LEAD_DIALOGS[asked as keyof typeof LEAD_DIALOGS] : null;
+  const all = whole ?? queue;
+  const wire = all.bands.filter((b) => b.band === "answer" || b.band === "rung").flatMap((b) => b.items);
   return (
     <main className={styles.desk} data-sheet={chosen !== null}>
-      <Wire rows={wire} rung={countOf(queue, "rung")} chosen={chosen} onChoose={choose} />
+      <Wire rows={wire} rung={countOf(all, "rung")} chosen={chosen} onChoose={onChoose} />
       <div className={styles.panes}>
         <Queue
           queue={queue}
           people={people}
           chosen={chosen}
-          onChoose={choose}
+          onChoose={onChoose}
           laterOpen={laterOpen}
           onLater={setLaterOpen}
-        />
-        <Sheet
+          only={who !== null || source !== null}
+        >
+          <QueueFilter
+            who={who}
+            source={source}
+            onWho={setWho}
+            onSource={setSource}
+            sources={queue.sources}
+            people={me?.rights.includes("leads.all") ? people : []}
+            first={filter}
+          />
+        </Queue>
+        <LeadPane
           leadId={chosen}
           zone={queue.zone}
+          asked={asked}
           onAsk={onAsk}
-          channel={channel}
-          onChannel={setChannel}
-          onBack={() => choose(null)}
+          onDone={goOn}
+          onBack={() => onChoose(null)}
         />
       </div>
       <footer className={styles.foot}>
@@ -178,24 +139,13 @@ function Desk({ chosen, onChoose, asked, onAsk }: Props) {
             quarantine
           </a>
         )}
+        {me?.rights.includes("leads.all") && <DayLine />}
         {me?.rehearsal && (
           <button type="button" onClick={() => onAsk("rehearsal")}>
             <kbd>Z</kbd> rehearsal: play the outside, move time
           </button>
         )}
       </footer>
-      {LeadDialog && lead && me && (
-        <LeadDialog
-          lead={lead}
-          me={me}
-          zone={queue.zone}
-          // A call that has ended with them is what is being logged.
-          {...(open?.state === "ended" && open.leadId === lead.id && { call: open })}
-          onClose={() => onAsk(null)}
-          onDone={goOn}
-        />
-      )}
-      {asked === "facts" && sheet && <FactsDialog sheet={sheet} onClose={() => onAsk(null)} />}
       {asked === "rehearsal" && <RehearsalDrawer onClose={() => onAsk(null)} />}
     </main>
   );

@@ -3,6 +3,7 @@ import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { Refused } from "../../live/api.ts";
 import { deskNow } from "../../live/clock.ts";
+import { useListsOf } from "../../live/list-queries.ts";
 import { useAct, useMe, usePeople } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
@@ -78,6 +79,7 @@ export function Facts({ sheet, zone }: { readonly sheet: Sheet; readonly zone: s
           </div>
         ))}
       </dl>
+      <InLists leadId={sheet.lead.id} />
       <Bells sheet={sheet} zone={zone} />
       <Credit sheet={sheet} />
       {mending && <FactsDialog sheet={sheet} onClose={() => setMending(false)} />}
@@ -163,6 +165,23 @@ function Credit({ sheet: { lead } }: { readonly sheet: Sheet }) {
         </Button>
       )}
     </div>
+  );
+}
+
+/** Which lists it is in. */
+function InLists({ leadId }: { readonly leadId: string }) {
+  const { data } = useListsOf(leadId);
+  if (!data?.items.length) return null;
+  return (
+    <p className={styles.lists}>
+      In{" "}
+      {data.items.map(({ id, name }, at) => (
+        <span key={id}>
+          {at > 0 && ", "}
+          <a href={`/leads?list=${id}&lead=${leadId}`}>{name}</a>
+        </span>
+      ))}
+    </p>
   );
 }
 

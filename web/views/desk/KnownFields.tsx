@@ -331,7 +331,7 @@ function RelatedPerson({
   readonly onRemove: () => void;
 }) {
   const { data: found } = useFound(person.leadId ? "" : person.name);
-  const hit = person.name.length > 3 ? found?.[0] : undefined;
+  const hit = person.name.length > 3 ? found?.items[0]?.lead : undefined;
   return (
     <div className={styles.line}>
       <Field

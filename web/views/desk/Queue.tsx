@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { called } from "../../../core/lead/called.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { useNow } from "../../live/clock.ts";
@@ -16,12 +16,17 @@ interface Props {
   readonly onChoose: (id: string) => void;
   readonly laterOpen: boolean;
   readonly onLater: (open: boolean) => void;
+  /** Whether only some of the queue is asked for: an empty band then says nothing of the desk. */
+  readonly only: boolean;
+  /** What stands above the bands. */
+  readonly children: ReactNode;
 }
 
 /** The day's work in its order, cut into bands. */
-export function Queue({ queue, people, chosen, onChoose, laterOpen, onLater }: Props) {
+export function Queue({ queue, people, chosen, onChoose, laterOpen, onLater, only, children }: Props) {
   return (
     <section className={styles.queue} aria-label="Queue">
+      {children}
       {queue.bands.map(({ band, count, items }) => {
         const folded = band === "later" && !laterOpen;
         return (
@@ -41,7 +46,9 @@ export function Queue({ queue, people, chosen, onChoose, laterOpen, onLater }: P
               )}
               <span className={styles.count}>{count}</span>
             </h2>
-            {!folded && count === 0 && <p className={styles.empty}>{BAND_EMPTY[band]}</p>}
+            {!folded && count === 0 && (
+              <p className={styles.empty}>{only ? "None of these." : BAND_EMPTY[band]}</p>
+            )}
             {!folded && items.length > 0 && (
               <ul className={styles.rows}>
                 {items.map((row) => (

@@ -1,6 +1,6 @@
 import { called } from "../../../core/lead/called.ts";
 import { clockTime, dayTime } from "../../../core/time/words.ts";
-import { useInAddress } from "../../live/address.ts";
+import type { Put } from "../../live/address.ts";
 import { deskNow, useNow } from "../../live/clock.ts";
 import { useAlsoHere } from "../../live/here.ts";
 import { useAct, useMe, usePeople, useSheet } from "../../live/queries.ts";
@@ -8,14 +8,17 @@ import { Button } from "../../ui/Button.tsx";
 import { Diamond } from "../../ui/Diamond.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Tabs } from "../../ui/Tabs.tsx";
-import type { Me, Sheet as SheetData } from "../../wire/schemas.ts";
+import type { Me, Person, Sheet as SheetData } from "../../wire/schemas.ts";
 import { Acts } from "./Acts.tsx";
+import { AnswerNote } from "./AnswerNote.tsx";
 import type { OpenDialog } from "./asked.ts";
 import { CadenceLines } from "./CadenceLine.tsx";
 import { Composer } from "./Composer.tsx";
+import { EstimatesTab } from "./EstimatesTab.tsx";
 import { Facts } from "./Facts.tsx";
 import { forbiddenWords } from "./known.ts";
 import { Pinned, Stops } from "./Pinned.tsx";
+import { QuestionsTab } from "./QuestionsTab.tsx";
 import { Same } from "./Same.tsx";
 import styles from "./Sheet.module.css";
 import { Looks, Thread, useWholeThread } from "./Thread.tsx";
@@ -24,6 +27,9 @@ import { HOW, lastSaid, nowLine, wantsBeside } from "./words.ts";
 interface Props {
   readonly leadId: string | null;
   readonly zone: string;
+  /** The tab that is asked for; null for what happened. */
+  readonly tab: string | null;
+  readonly onTab: Put;
   /** Open the dialog for something. */
   readonly onAsk: (asked: OpenDialog) => void;
   readonly channel: "text" | "email" | null;
@@ -32,12 +38,12 @@ interface Props {
 }
 
 /** Everything about one lead, and what can be done with it now. */
-export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props) {
+export function Sheet({ leadId, zone, tab: askedTab, onTab, onAsk, channel, onChannel, onBack }: Props) {
   const { data: sheet, error, isLoading } = useSheet(leadId);
   const { data: me } = useMe();
-  const [asked, setAsked] = useInAddress("tab");
   const [whole, setWhole] = useWholeThread();
-  const tab = asked === "facts" ? "facts" : "thread";
+  const tab =
+    askedTab === "facts" || askedTab === "questions" || askedTab === "estimates" ? askedTab : "thread";
   if (!leadId)
     return (
       <section className={styles.sheet} aria-label="Lead">
@@ -64,9 +70,11 @@ export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props
             <Tabs
               label="Lead"
               chosen={tab}
-              onChoose={(key) => setAsked(key === "facts" ? key : null, { replace: true })}
+              onChoose={(key) => onTab(key === "thread" ? null : key, { replace: true })}
               tabs={[
                 { key: "thread", name: "What happened" },
+                { key: "questions", name: "Questions" },
+                { key: "estimates", name: "Estimates" },
                 { key: "facts", name: "Facts", note: <Missing sheet={sheet} /> },
               ]}
             />
@@ -74,6 +82,10 @@ export function Sheet({ leadId, zone, onAsk, channel, onChannel, onBack }: Props
           </div>
           {tab === "thread" ? (
             <Thread key={sheet.lead.id} sheet={sheet} zone={zone} whole={whole} />
+          ) : tab === "questions" ? (
+            <QuestionsTab key={sheet.lead.id} lead={sheet.lead} />
+          ) : tab === "estimates" ? (
+            <EstimatesTab key={sheet.lead.id} lead={sheet.lead} zone={zone} />
           ) : (
             <Facts sheet={sheet} zone={zone} />
           )}
@@ -115,7 +127,7 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
         <div>
           <h1>{called(lead)}</h1>
           <p className={styles.sub}>
-            {[lead.company, sheet.place, there && `${there} there`, lead.stage].filter(Boolean).join(" · ")}
+            {[lead.company, sheet.place, there && `${there} there`, sheet.stage].filter(Boolean).join(" · ")}
           </p>
         </div>
         <ul className={styles.ways} aria-label="Ways to reach them">
@@ -151,8 +163,50 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
       </p>
       <CadenceLines sheet={sheet} zone={zone} />
       <Same sheet={sheet} />
+      <Became lead={lead} people={people} />
+      {lead.closed && !lead.joinedTo && (
+        <div className={styles.acts}>
+          <Button hint="It is worked again from here" onClick={() => onAsk("reopen")}>
+            Open again
+          </Button>
+        </div>
+      )}
       {!lead.closed && <Acts sheet={sheet} me={me} waits={waits} onAsk={onAsk} onChannel={onChannel} />}
     </header>
+  );
+}
+
+/** What it has become in the book, and what colleagues are asked about it. */
+function Became({ lead, people }: { readonly lead: SheetData["lead"]; readonly people: readonly Person[] }) {
+  const over = lead.handedOver;
+  const name = (id: string) => people.find((p) => p.id === id)?.name ?? "somebody";
+  return (
+    <>
+      {over && (
+        <p className={styles.over}>
+          Handed over:{" "}
+          {[
+            over.dealId && { href: `/board?deal=${over.dealId}`, said: "the deal" },
+            over.contactId && { href: `/customers?contact=${over.contactId}`, said: "the contact" },
+            over.companyId && { href: `/customers?company=${over.companyId}`, said: "the company" },
+          ].map(
+            (to) =>
+              to && (
+                <span key={to.href}>
+                  {" "}
+                  <a href={to.href}>{to.said}</a>
+                </span>
+              ),
+          )}
+        </p>
+      )}
+      {lead.asked.map((a) => (
+        <p key={a.noteId} className={styles.careful}>
+          {name(a.by)} asks {a.to.map(name).join(", ")}: {a.text}{" "}
+          <AnswerNote leadId={lead.id} noteId={a.noteId} />
+        </p>
+      ))}
+    </>
   );
 }
 
@@ -178,13 +232,12 @@ function Said({ lead, zone }: { readonly lead: SheetData["lead"]; readonly zone:
   );
 }
 
-/** How much is known, and the one fact that would raise it most. */
+/** How much is known; what would raise it most is said where one points. */
 function Missing({ sheet }: { readonly sheet: SheetData }) {
   const { percent, missing } = sheet.completeness;
-  const next = missing[0];
   return (
-    <small className={styles.missing}>
-      {percent} %{next && <span>, ask for {next.name.toLowerCase()}</span>}
+    <small className={styles.missing} title={missing[0] && `Ask for ${missing[0].name.toLowerCase()}`}>
+      {percent} %
     </small>
   );
 }

@@ -2,8 +2,9 @@ import { type ReactNode, useEffect, useRef, useState } from "react";
 import { isTrail } from "../../../core/policy/field-names.ts";
 import { dayTime } from "../../../core/time/words.ts";
 import { deskNow } from "../../live/clock.ts";
-import { useResend, useUndo } from "../../live/queries.ts";
+import { useAct, useMe, useResend, useUndo } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
+import { Area } from "../../ui/Field.tsx";
 import { TraceList } from "../../ui/TraceList.tsx";
 import type { Sheet, ThreadItem, Trace } from "../../wire/schemas.ts";
 import styles from "./Thread.module.css";
@@ -177,7 +178,6 @@ function Item({
   const [open, setOpen] = useState(false);
   const undo = useUndo();
   const resend = useResend(leadId);
-  const words = wordsOf(item);
   const dress = DRESS[item.kind] ?? "quiet";
   const delivery = deliveryOf(item);
   return (
@@ -211,18 +211,78 @@ function Item({
           )}
           {after}
         </p>
-        {words &&
-          (item.kind === "message-out" && (item.data.auto || item.data.template) ? (
-            <Folded words={words} />
-          ) : (
-            <p className={styles.words}>{words}</p>
-          ))}
+        <Words item={item} leadId={leadId} />
         {(item.kind === "called-in" || item.kind === "called-out") && <Recording item={item} />}
         {(item.kind === "message-in" || item.kind === "message-out") && <MailParts item={item} />}
         {item.kind === "inquiry" && <Original item={item} />}
         {open && item.why && <Why trace={item.why} />}
       </div>
     </li>
+  );
+}
+
+/** What was written or said, as its kind shows it. */
+function Words({ item, leadId }: { readonly item: ThreadItem; readonly leadId: string }) {
+  if (item.kind === "noted" || item.kind === "question-answered")
+    return <NoteWords item={item} leadId={leadId} />;
+  const words = wordsOf(item);
+  if (!words) return null;
+  if (item.kind === "message-out" && (item.data.auto || item.data.template)) return <Folded words={words} />;
+  return <p className={styles.words}>{words}</p>;
+}
+
+/** A note with its lists and links; whoever wrote it can mend it where it stands. */
+function NoteWords({ item, leadId }: { readonly item: ThreadItem; readonly leadId: string }) {
+  const act = useAct();
+  const { data: me } = useMe();
+  const [typed, setTyped] = useState<string | null>(null);
+  const said = text(item.data.text) ?? "";
+  const html = text(item.data.html) ?? "";
+  const mine = item.kind === "noted" && me?.name === item.actor;
+  if (typed !== null)
+    return (
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          act.mutate({
+            leadId,
+            act: "notes/[note]",
+            note: item.id,
+            body: { text: typed },
+            said: "The note is mended.",
+            undoable: false,
+          });
+          setTyped(null);
+        }}
+      >
+        <Area
+          label="The note"
+          quiet
+          rows={3}
+          autoFocus
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
+        />
+        <Button type="submit" disabled={!typed.trim()}>
+          Keep
+        </Button>
+        <Button look="bare" onClick={() => setTyped(null)}>
+          Cancel
+        </Button>
+      </form>
+    );
+  return (
+    <div className={styles.noted}>
+      {item.kind === "question-answered" && <p className={styles.asked}>{text(item.data.question)}</p>}
+      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: made by the server from CommonMark, without any HTML of the writer’s */}
+      <div className={styles.words} dangerouslySetInnerHTML={{ __html: html }} />
+      {item.data.mended === true && <small>mended</small>}
+      {mine && (
+        <Button look="bare" onClick={() => setTyped(said)}>
+          Mend
+        </Button>
+      )}
+    </div>
   );
 }
 

@@ -10,5 +10,7 @@ export type OpenDialog =
   | "excuse"
   | "promise"
   | "cadence"
+  | "hand-over"
+  | "reopen"
   | "facts"
   | "rehearsal";

@@ -60,6 +60,8 @@ function row(more: Partial<QueueRow>): QueueRow {
     cadences: [],
     tasks: [],
     customer: null,
+    handedOver: null,
+    asked: [],
     promise: null,
     others: [],
     stops: [],

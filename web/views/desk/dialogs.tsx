@@ -9,8 +9,9 @@ import { useAct, useGroups, usePeople, useSheet } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
-import { Area, Field } from "../../ui/Field.tsx";
+import { Field } from "../../ui/Field.tsx";
 import { KeyHint } from "../../ui/KeyHint.tsx";
+import { MentionArea } from "../../ui/MentionArea.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { Me, QueueRow } from "../../wire/schemas.ts";
 import styles from "./dialogs.module.css";
@@ -53,7 +54,7 @@ export function GiveDialog({ lead, onClose }: LeadDialogProps) {
   const giveAll = async (from: { readonly id: string; readonly name: string }) => {
     const act = { do: "give", to, reason, steps: stays ? "stay" : "move" } as const;
     try {
-      await actMany({ ids: await openLeadsOf(from.id), ...act }, `of ${from.name} are with ${name}`);
+      await actMany({ ids: await openLeadsOf(from.id), ...act });
     } catch (error) {
       say.wrong(`Nothing was moved: ${error instanceof Error ? error.message : String(error)}`);
     }
@@ -285,18 +286,22 @@ export function DeferDialog({ lead, zone, onClose, onDone }: LeadDialogProps) {
 }
 
 /** A note for colleagues; never sent to the lead. */
-export function NoteDialog({ lead, onClose }: LeadDialogProps) {
+export function NoteDialog({ lead, me, onClose }: LeadDialogProps) {
   const act = useAct();
   const key = `kb_note:${lead.id}`;
   const [note, setNote] = useState(localStorage.getItem(key) ?? "");
+  const [asks, setAsks] = useState(false);
+  const { data: people = [] } = usePeople();
+  const { data: groups = [] } = useGroups();
+  const names = [...people.filter((p) => p.id !== me.id), ...groups].map((n) => n.name);
   const save = () => {
     if (!note.trim()) return;
     act.mutate(
       {
         leadId: lead.id,
         act: "notes",
-        body: { text: note },
-        said: "The note is in the thread.",
+        body: { text: note, asks },
+        said: asks ? "Asked. It stays open until somebody answers." : "The note is in the thread.",
         undoable: false,
       },
       { onSuccess: () => localStorage.removeItem(key) },
@@ -313,18 +318,53 @@ export function NoteDialog({ lead, onClose }: LeadDialogProps) {
         }}
         onKeyDown={(event) => event.key === "Enter" && (event.ctrlKey || event.metaKey) && save()}
       >
-        <Area
+        <MentionArea
           label="For colleagues, not for the lead"
-          rows={4}
           value={note}
-          onChange={(e) => {
-            setNote(e.target.value);
-            localStorage.setItem(key, e.target.value);
+          names={names}
+          onChange={(text) => {
+            setNote(text);
+            localStorage.setItem(key, text);
           }}
         />
+        <label className={styles.tick}>
+          <input type="checkbox" checked={asks} onChange={(e) => setAsks(e.target.checked)} />
+          Ask whoever is named with @; it stays open until one of them answers
+        </label>
         <div className={styles.send}>
           <Button type="submit" look="strong" shortcut="Ctrl+Enter" disabled={!note.trim()}>
             Save
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Open a closed lead again, with the reason. */
+export function ReopenDialog({ lead, onClose }: LeadDialogProps) {
+  const act = useAct();
+  const [reason, setReason] = useState("");
+  return (
+    <Dialog title={`Open ${called(lead)} again`} onClose={onClose}>
+      <form
+        className={styles.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!reason.trim()) return;
+          act.mutate({
+            leadId: lead.id,
+            act: "reopen",
+            body: { reason },
+            said: `${called(lead)} is open again.`,
+          });
+          onClose();
+        }}
+      >
+        <Field label="Why" value={reason} autoFocus onChange={(e) => setReason(e.target.value)} />
+        <div className={styles.send}>
+          <Button type="submit" look="strong" disabled={!reason.trim()}>
+            Open again
           </Button>
         </div>
       </form>
@@ -345,6 +385,7 @@ const EVERYWHERE: readonly [string, string][] = [
 
 const AT_THE_DESK: readonly [string, string][] = [
   ["↑ ↓", "Move through the queue"],
+  ["L", "Only some of the queue: mine, offered, one source"],
   ["C", "Call them: your phone rings, then theirs"],
   ["O", "Log a call made elsewhere, and what came of it"],
   ["H", "Hang up"],
@@ -361,6 +402,8 @@ const AT_THE_DESK: readonly [string, string][] = [
   ["I", "Silence what rings, with a reason"],
   ["M", "Write a note"],
   ["F", "Fill in or mend facts"],
+  ["Q", "What is still to be asked of them"],
+  ["Y", "Hand it over: company, contact and deal"],
   ["X", "Close the lead"],
   ["N", "Write down an inquiry"],
   ["/", "Find a lead"],
@@ -378,6 +421,7 @@ const IN_ROUNDS: readonly [string, string][] = [
   ["T", "Write a text"],
   ["E", "Write an email"],
   ["M", "A note"],
+  ["Q", "What is still to be asked"],
   ["D", "Not today: at another time"],
   ["S", "Skip: it comes again at the end"],
   [".", "The next lead"],
@@ -389,9 +433,30 @@ const IN_ROUNDS: readonly [string, string][] = [
   ["?", "This list"],
 ];
 
+const ON_THE_BOARD: readonly [string, string][] = [
+  ["Y", "Only what may slip"],
+  ["Space", "Pick a deal up, and put it down"],
+  ["↑ ↓", "Move along the deals, or take the one picked up to the next wire"],
+  ...EVERYWHERE.slice(1),
+];
+
+const AMONG_LEADS: readonly [string, string][] = [
+  ["L", "The filter, in words"],
+  ["↑ ↓", "Along the leads; with the sheet open it shows each"],
+  ["Enter", "Open the sheet beside the table"],
+  ...AT_THE_DESK.slice(2),
+];
+
+const KEYS: Readonly<Record<string, readonly [string, string][]>> = {
+  Desk: AT_THE_DESK,
+  Rounds: IN_ROUNDS,
+  Board: ON_THE_BOARD,
+  Leads: AMONG_LEADS,
+};
+
 /** All keys of a view. */
 export function KeysDialog({ view, onClose }: { readonly view: string; readonly onClose: () => void }) {
-  const keys = view === "Desk" ? AT_THE_DESK : view === "Rounds" ? IN_ROUNDS : EVERYWHERE;
+  const keys = KEYS[view] ?? EVERYWHERE;
   return (
     <Dialog title="Keys" onClose={onClose}>
       <dl className={styles.keys}>

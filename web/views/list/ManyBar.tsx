@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { readWhen } from "../../../core/time/read-when.ts";
 import { dateTime } from "../../../core/time/words.ts";
-import { useActMany } from "../../live/bells-queries.ts";
+import { useActMany, useOutlook } from "../../live/bells-queries.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useGroups, useMe, usePeople } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -13,7 +13,7 @@ import { Why } from "../desk/Why.tsx";
 import { CadenceMany } from "./CadenceMany.tsx";
 import styles from "./List.module.css";
 
-type Act = Doing | "cover" | "wake";
+type Act = Doing | "cover" | "wake" | "route";
 
 interface BarProps {
   /** Ids of those that are marked. */
@@ -22,46 +22,61 @@ interface BarProps {
   /** What can be done with them, the most usual first. */
   readonly acts: readonly Act[];
   readonly onDone: () => void;
+  /** All that fit what is listed, where more than is marked can be done with at once. */
+  readonly all?: { readonly count: number; readonly where: ActMany["where"] } | undefined;
 }
 
-const NAMES: Readonly<
-  Record<Act, { readonly name: string; readonly hint?: string; readonly done?: string }>
-> = {
-  cover: { name: "Cover", hint: "They are yours at once", done: "covered by you" },
-  wake: { name: "Wake", hint: "The rules say who gets each", done: "awake again" },
+type Who = Pick<ActMany, "ids" | "where">;
+
+const NAMES: Readonly<Record<Act, { readonly name: string; readonly hint?: string }>> = {
+  cover: { name: "Cover", hint: "They are yours at once" },
+  wake: { name: "Wake", hint: "The rules say who gets each" },
+  route: { name: "Offer", hint: "The rules say who is offered each" },
+  join: { name: "Join…" },
   give: { name: "Give to…" },
+  tag: { name: "Tag" },
+  defer: { name: "Put off" },
   excuse: { name: "Silence" },
   park: { name: "Park" },
   close: { name: "Close" },
 };
 
 /** What is done with many leads at once; nothing while none is marked. */
-export function ManyBar({ chosen, zone, acts, onDone }: BarProps) {
+export function ManyBar({ chosen, zone, acts, onDone, all }: BarProps) {
   const [doing, setDoing] = useState<Doing | null>(null);
   const [cadence, askCadence] = useState(false);
+  const [everyone, setEveryone] = useState(false);
   const { data: me } = useMe();
   const actMany = useActMany();
-  const act = async (what: ActMany, said: string) => {
+  const act = async (what: ActMany) => {
     setDoing(null);
+    setEveryone(false);
     onDone();
-    await actMany(what, said);
+    await actMany(what);
   };
   if (chosen.length === 0) return null;
+  const takesAll = everyone && all !== undefined;
+  const who: Who = takesAll ? { where: all.where ?? null } : { ids: [...chosen] };
+  const n = takesAll ? all.count : chosen.length;
   return (
     <div className={styles.bar} role="toolbar" aria-label="What to do with them">
       <b>
-        {chosen.length} {chosen.length === 1 ? "lead" : "leads"}
+        {n.toLocaleString("en")} {n === 1 ? "lead" : "leads"}
       </b>
+      {all && all.count > chosen.length && (
+        <Button look="bare" aria-pressed={everyone} onClick={() => setEveryone(!everyone)}>
+          All {all.count.toLocaleString("en")} of the list
+        </Button>
+      )}
       {acts.map((what, at) => {
-        const { name, hint, done } = NAMES[what];
+        const { name, hint } = NAMES[what];
         return (
           <Button
             key={what}
             look={at === 0 ? "strong" : "plain"}
             {...(hint && { hint })}
             onClick={() => {
-              if (what === "cover" || what === "wake")
-                void act({ ids: [...chosen], do: what }, done ?? "done");
+              if (what === "cover" || what === "wake" || what === "route") void act({ ...who, do: what });
               else setDoing(what);
             }}
           >
@@ -69,7 +84,7 @@ export function ManyBar({ chosen, zone, acts, onDone }: BarProps) {
           </Button>
         );
       })}
-      {me?.rights.includes("setup.read") && (
+      {me?.rights.includes("setup.read") && !takesAll && (
         <Button hint="A plan of calls and messages for each of them" onClick={() => askCadence(true)}>
           Cadence…
         </Button>
@@ -84,16 +99,23 @@ export function ManyBar({ chosen, zone, acts, onDone }: BarProps) {
           }}
         />
       )}
-      <Button look="bare" onClick={onDone}>
+      <Button
+        look="bare"
+        onClick={() => {
+          setEveryone(false);
+          onDone();
+        }}
+      >
         Choose none
       </Button>
       {doing && (
         <DoDialog
           doing={doing}
-          ids={chosen}
+          who={who}
+          n={n}
           zone={zone}
           onClose={() => setDoing(null)}
-          onDo={(what, said) => void act(what, said)}
+          onDo={(what) => void act(what)}
         />
       )}
     </div>
@@ -102,24 +124,38 @@ export function ManyBar({ chosen, zone, acts, onDone }: BarProps) {
 
 interface DoProps {
   readonly doing: Doing;
-  readonly ids: readonly string[];
-  readonly onDo: (act: ActMany, said: string) => void;
+  readonly who: Who;
+  /** How many they are. */
+  readonly n: number;
+  readonly onDo: (act: ActMany) => void;
   readonly zone: string;
   readonly onClose: () => void;
 }
 
 /** What is asked for before it is done to many. */
-type Doing = "give" | "excuse" | "park" | "close";
+type Doing = "give" | "excuse" | "park" | "close" | "tag" | "defer" | "join";
 
 const TITLES: Readonly<Record<Doing, string>> = {
   give: "Give to whom?",
   excuse: "Why need nothing be done?",
   park: "Why are they parked?",
   close: "Why are they closed?",
+  tag: "Which tags?",
+  defer: "Until when?",
+  join: "Join each with who is likely the same?",
+};
+const DO_IT: Readonly<Record<Doing, string>> = {
+  give: "Give",
+  excuse: "Silence",
+  park: "Park",
+  close: "Close",
+  tag: "Tag",
+  defer: "Put off",
+  join: "Join them",
 };
 
-/** What is asked before many leads are given, excused, parked or closed. */
-function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
+/** What is asked before something is done with many leads: how many it will change, and how many not and why. */
+function DoDialog({ doing, who, n, zone, onDo, onClose }: DoProps) {
   const [words, setWords] = useState("");
   const until = words ? readWhen(words, deskNow(), zone) : null;
   const unclear = words !== "" && until === null;
@@ -127,22 +163,34 @@ function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
   const { data: people = [] } = usePeople();
   const { data: groups = [] } = useGroups();
   const [to, setTo] = useState("");
+  const [tags, setTags] = useState("");
+  const [off, setOff] = useState(false);
+  const [spread, setSpread] = useState("0");
   const [reason, setReason] = useState(doing === "close" ? (me?.closeReasons[0] ?? "") : "");
-  const name = people.find((p) => p.id === to)?.name ?? groups.find((g) => g.id === to)?.name;
-  const ready = reason.trim() !== "" && !unclear && (doing !== "give" || to !== "");
-  const said = { give: `given to ${name}`, excuse: "silenced", park: "parked", close: "closed" }[doing];
+  const asksReason = doing !== "tag" && doing !== "defer" && doing !== "join";
+  const ready =
+    !unclear &&
+    (!asksReason || reason.trim() !== "") &&
+    (doing !== "give" || to !== "") &&
+    (doing !== "tag" || tags.trim() !== "") &&
+    (doing !== "defer" || until !== null);
+  const what: ActMany = {
+    ...who,
+    do: doing === "tag" && off ? "untag" : doing,
+    reason,
+    ...(doing === "give" && { to }),
+    ...(doing === "tag" && { tags: tags.split(",") }),
+    ...(doing === "defer" && { spreadMinutes: Number(spread) || 0 }),
+    ...(until !== null && { until: new Date(until).toISOString() }),
+  };
+  const { data: outlook } = useOutlook(ready ? what : null);
   return (
-    <Dialog title={`${TITLES[doing]} (${ids.length})`} onClose={onClose}>
+    <Dialog title={`${TITLES[doing]} (${n.toLocaleString("en")})`} onClose={onClose}>
       <form
         className={styles.form}
         onSubmit={(event) => {
           event.preventDefault();
-          if (!ready) return;
-          const more = {
-            ...(doing === "give" && { to }),
-            ...(until !== null && { until: new Date(until).toISOString() }),
-          };
-          onDo({ ids: [...ids], do: doing, reason, ...more }, said);
+          if (ready) onDo(what);
         }}
       >
         {doing === "give" && (
@@ -162,6 +210,25 @@ function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
             onChange={setTo}
           />
         )}
+        {doing === "tag" && (
+          <>
+            <Field
+              label="Tags, separated by commas"
+              value={tags}
+              autoFocus
+              onChange={(e) => setTags(e.target.value)}
+            />
+            <Choice
+              label="Are they put on or taken off?"
+              value={off ? "off" : "on"}
+              options={[
+                { value: "on", label: "put on" },
+                { value: "off", label: "taken off" },
+              ]}
+              onChange={(way) => setOff(way === "off")}
+            />
+          </>
+        )}
         {doing === "close" ? (
           <Choice
             label="Reason"
@@ -172,21 +239,52 @@ function DoDialog({ doing, ids, zone, onDo, onClose }: DoProps) {
         ) : doing === "give" ? (
           <Why reason={reason} onChange={setReason} />
         ) : (
-          <Field label="Reason" value={reason} onChange={(e) => setReason(e.target.value)} />
+          asksReason && <Field label="Reason" value={reason} onChange={(e) => setReason(e.target.value)} />
         )}
-        {doing === "park" && (
+        {(doing === "park" || doing === "defer") && (
           <Field
-            label="Until a day, desk time"
-            placeholder="until they do something; or: 1 may, in 3 months"
+            label={doing === "park" ? "Until a day, desk time" : "Until, desk time"}
+            placeholder={
+              doing === "park"
+                ? "until they do something; or: 1 may, in 3 months"
+                : "tomorrow at 9, next tuesday"
+            }
             value={words}
             error={unclear ? "Not understood. Write it like “1 may” or “in 3 months”." : undefined}
             help={until ? `That is ${dateTime(until, zone, deskNow())}.` : undefined}
             onChange={(e) => setWords(e.target.value)}
           />
         )}
+        {doing === "defer" && (
+          <Field
+            label="Spread over, minutes"
+            type="number"
+            min={0}
+            max={20160}
+            value={spread}
+            help="Each has its own place in it: not all of them are due at once."
+            onChange={(e) => setSpread(e.target.value)}
+          />
+        )}
+        {doing === "join" && (
+          <p>
+            Each that has one other lead proposed as the same person becomes one with it: the open one stays,
+            of two the older. All of it can be taken apart again.
+          </p>
+        )}
+        {outlook && (
+          <p role="status">
+            <b>{outlook.will.toLocaleString("en")}</b> of {n.toLocaleString("en")}.
+            {outlook.wont.length > 0 &&
+              ` The others stay: ${outlook.wont
+                .slice(0, 3)
+                .map((w) => `${w.n}, ${w.reason}`)
+                .join(" ")}`}
+          </p>
+        )}
         <div className={styles.send}>
           <Button type="submit" look="strong" disabled={!ready}>
-            {{ give: "Give", excuse: "Silence", park: "Park", close: "Close" }[doing]}
+            {DO_IT[doing]}
           </Button>
         </div>
       </form>

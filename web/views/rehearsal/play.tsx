@@ -351,7 +351,7 @@ function CallPlay() {
         The carrier signs its report; a voicemail’s recording is fetched and plays in the thread.
       </p>
       <div className={styles.send}>
-        <Button type="submit" look="strong">
+        <Button type="submit" look="strong" disabled={lines.length === 0}>
           Call
         </Button>
       </div>
@@ -404,7 +404,7 @@ function EmailPlay() {
         note, written by a machine
       </label>
       <div className={styles.send}>
-        <Button type="submit" look="strong">
+        <Button type="submit" look="strong" disabled={lines.length === 0}>
           Send
         </Button>
       </div>

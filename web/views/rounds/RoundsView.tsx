@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { called } from "../../../core/lead/called.ts";
 import { bothTimes, clockTime, dayTime } from "../../../core/time/words.ts";
 import { App } from "../../frame/App.tsx";
@@ -18,6 +19,7 @@ import { Field } from "../../ui/Field.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { RoundItem, Rounds } from "../../wire/cadence-schemas.ts";
 import type { Me, Sheet } from "../../wire/schemas.ts";
+import { AskBeside } from "../desk/AskBeside.tsx";
 import { CadenceDialog, CadenceLines } from "../desk/CadenceLine.tsx";
 import { Composer } from "../desk/Composer.tsx";
 import dialogs from "../desk/dialogs.module.css";
@@ -205,6 +207,10 @@ function Lead({ id, me, rounds, onDone, onNext, onGo }: LeadProps) {
   const [asked, ask] = useState<Asked>(null);
   const [note, setNote] = useState("");
   const [channel, setChannel] = useState<"text" | "email" | null>(null);
+  const [asking, setAsking] = useState(false);
+  const questions = useRef<HTMLDetailsElement>(null);
+  /** Whose questions were asked for before they were there: the first is gone to as they come. */
+  const early = useRef<string | null>(null);
   const noteField = useRef<HTMLInputElement>(null);
   const item = rounds.items.find((i) => i.leadId === id);
   const front = useStepped(rounds, id);
@@ -221,6 +227,11 @@ function Lead({ id, me, rounds, onDone, onNext, onGo }: LeadProps) {
     s: () => lead && ask("skip"),
     a: () => lead && ask("cadence"),
     m: () => noteField.current?.focus(),
+    q: () => {
+      flushSync(() => setAsking(true));
+      early.current = questions.current ? null : id;
+      focusFirst(questions.current);
+    },
     k: () =>
       lead &&
       act.mutate({
@@ -233,7 +244,7 @@ function Lead({ id, me, rounds, onDone, onNext, onGo }: LeadProps) {
     e: () => lead?.emails.length && setChannel("email"),
     w: () => {
       const way = sheet?.lastWay;
-      if (way) setChannel(way);
+      if (way && (way === "text" ? lead?.phones.length : lead?.emails.length)) setChannel(way);
     },
     j: () => front && onGo(front.leadId),
     ".": () => onNext(),
@@ -262,6 +273,17 @@ function Lead({ id, me, rounds, onDone, onNext, onGo }: LeadProps) {
         <Said sheet={sheet} zone={zone} />
         <Agreed sheet={sheet} zone={zone} />
         <CadenceLines sheet={sheet} zone={zone} />
+        <AskBeside
+          ref={(node) => {
+            questions.current = node;
+            if (!node || early.current !== id) return;
+            early.current = null;
+            focusFirst(node);
+          }}
+          leadId={id}
+          open={asking}
+          onOpen={setAsking}
+        />
         {channel && (
           <Composer key={`${id}-${channel}`} sheet={sheet} me={me} channel={channel} onChannel={setChannel} />
         )}
@@ -580,3 +602,7 @@ function End({ rounds }: { readonly rounds: Rounds }) {
     </section>
   );
 }
+
+/** Go to the first thing that can be filled in. */
+const focusFirst = (node: HTMLElement | null) =>
+  node?.querySelector<HTMLElement>("select, input, textarea")?.focus();

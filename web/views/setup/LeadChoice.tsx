@@ -24,7 +24,8 @@ const tellsApart = (lead: Lead) =>
 export function LeadChoice({ leadId, label = "For somebody made up, or find a lead", onChange }: Props) {
   const [q, setQ] = useState("");
   const [name, setName] = useState("");
-  const { data: found = [] } = useFound(leadId ? "" : q);
+  const { data } = useFound(leadId ? "" : q);
+  const found = data?.items.map((hit) => hit.lead) ?? [];
   if (leadId)
     return (
       <p className={styles.row}>

@@ -1,70 +1,9 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { App } from "../../frame/App.tsx";
+import { SETUP, type SetupPlace } from "../../frame/places.ts";
 import { useMe, useQueue } from "../../live/queries.ts";
 import { Choice } from "../../ui/Choice.tsx";
 import styles from "./Setup.module.css";
-
-/** The places of Set-up, by what they are about: in, out, who, when, and the house itself. */
-const GROUPS = [
-  {
-    about: "The company",
-    places: [
-      { name: "First steps", href: "/setup/first-steps" },
-      { name: "Company", href: "/setup/company" },
-      { name: "Products", href: "/setup/products" },
-      { name: "Territories", href: "/setup/territories" },
-      { name: "Stages and reasons", href: "/setup/words" },
-    ],
-  },
-  {
-    about: "Coming in",
-    places: [
-      { name: "Sources", href: "/setup" },
-      { name: "Ad platform", href: "/setup/ads" },
-      { name: "Spreadsheets", href: "/setup/imports" },
-      { name: "Quarantine", href: "/setup/quarantine" },
-      { name: "Fields and tags", href: "/setup/fields" },
-    ],
-  },
-  {
-    about: "Answering",
-    places: [
-      { name: "Replies", href: "/setup/replies" },
-      { name: "Templates", href: "/setup/templates" },
-      { name: "Sending limits", href: "/setup/restraint" },
-      { name: "Calls", href: "/setup/calls" },
-    ],
-  },
-  {
-    about: "Who gets it",
-    places: [
-      { name: "People", href: "/setup/people" },
-      { name: "Routing", href: "/setup/routing" },
-      { name: "Playback", href: "/setup/playback" },
-      { name: "Fair share", href: "/setup/shares" },
-    ],
-  },
-  {
-    about: "If nobody calls",
-    places: [
-      { name: "Bells", href: "/setup/bells" },
-      { name: "Cadences", href: "/setup/cadences" },
-      { name: "Desk hours", href: "/setup/hours" },
-      { name: "Parking and waking", href: "/setup/waking" },
-      { name: "Alerts", href: "/setup/alerts" },
-    ],
-  },
-  {
-    about: "Administration",
-    places: [
-      { name: "Ways out", href: "/setup/ways", needs: "access" },
-      { name: "Access", href: "/setup/access", needs: "access" },
-      { name: "Changes", href: "/setup/changes", needs: "audit" },
-    ],
-  },
-] as const;
-
-export type SetupPlace = (typeof GROUPS)[number]["places"][number]["name"];
 
 /** What every page of Set-up stands in. */
 export function SetupFrame({
@@ -93,7 +32,7 @@ function Places({ place }: { readonly place: SetupPlace }) {
   useEffect(() => {
     nav.current?.querySelector("[aria-current]")?.scrollIntoView({ block: "nearest", inline: "center" });
   }, [place, mayAll]);
-  const groups = GROUPS.map(({ about, places }) => ({
+  const groups = SETUP.map(({ about, places }) => ({
     about,
     shown: places.filter(
       (p) =>

@@ -18,6 +18,8 @@ const PARTS: ReadonlySet<string> = new Set([
   "setup",
   "playback",
   "rounds",
+  "book",
+  "hooks",
 ]);
 
 /** By its kind: pages and server are built apart, each with constants of its own. */

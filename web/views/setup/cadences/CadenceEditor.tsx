@@ -427,7 +427,7 @@ function Ends({ draft, data, cadence, put }: EndsProps) {
                   entry(i, {
                     on,
                     ...(on === "outcome" && { value: data.outcomes[0]?.key }),
-                    ...(on === "stage" && { value: data.stages[0] }),
+                    ...(on === "stage" && { value: data.stages[0]?.key }),
                   })
                 }
               />
@@ -460,7 +460,7 @@ function Ends({ draft, data, cadence, put }: EndsProps) {
                 <Choice
                   label="Stage"
                   value={e.value ?? ""}
-                  options={data.stages.map((s) => ({ value: s, label: s }))}
+                  options={data.stages.map((s) => ({ value: s.key, label: s.name }))}
                   onChange={(value) => entry(i, { ...e, value })}
                 />
               )}
@@ -506,7 +506,7 @@ function Ends({ draft, data, cadence, put }: EndsProps) {
               {said}
             </label>
           ))}
-          {data.stages.map((stage) => (
+          {data.stages.map(({ key: stage, name }) => (
             <label key={stage} className={setup.check}>
               <input
                 type="checkbox"
@@ -519,7 +519,7 @@ function Ends({ draft, data, cadence, put }: EndsProps) {
                   })
                 }
               />
-              stage {stage}
+              stage {name}
             </label>
           ))}
         </div>

@@ -8,43 +8,27 @@ import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import { withoutBlanks } from "../written.ts";
 
-/** The stages a lead goes through, and the reasons people choose from. */
+/** The reasons people choose from when a lead goes to somebody else. */
 export function WordsView() {
   return (
-    <SetupFrame place="Stages and reasons">
+    <SetupFrame place="Reasons">
       <Words />
     </SetupFrame>
   );
 }
 
-const draftOf = ({ stages, passReasons, giveReasons, closeReasons }: WordsSetup): SaveWords => ({
-  stages,
-  passReasons,
-  giveReasons,
-  closeReasons,
-});
+const draftOf = ({ passReasons, giveReasons }: WordsSetup): SaveWords => ({ passReasons, giveReasons });
 
 const LISTS = [
   {
-    key: "stages",
-    name: "Stages, in their order",
-    about: (kept: readonly string[]) =>
-      `The desk itself puts leads into ${kept.slice(0, -1).join(", ")} and ${kept.at(-1)}; those stay.`,
-  },
-  {
     key: "passReasons",
     name: "Reasons for passing on a lead",
-    about: () => "Whoever is offered a lead and can’t have it says why.",
+    about: "Whoever is offered a lead and can’t have it says why.",
   },
   {
     key: "giveReasons",
     name: "Reasons for giving a lead to somebody",
-    about: () => "Whoever moves a lead by hand chooses one, or writes another. Both sides read it.",
-  },
-  {
-    key: "closeReasons",
-    name: "Reasons for closing a lead",
-    about: () => "Asked whenever a lead is closed. Figures and the turns of rotations go by them.",
+    about: "Whoever moves a lead by hand chooses one, or writes another. Both sides read it.",
   },
 ] as const;
 
@@ -56,21 +40,22 @@ function Words() {
   if (!draft || !data) return <p className={styles.quiet}>Looking …</p>;
   const changed = JSON.stringify(draft) !== JSON.stringify(draftOf(data));
   const tidy = {
-    stages: withoutBlanks(draft.stages),
     passReasons: withoutBlanks(draft.passReasons),
     giveReasons: withoutBlanks(draft.giveReasons),
-    closeReasons: withoutBlanks(draft.closeReasons),
   };
   return (
     <>
-      <h1>Stages and reasons</h1>
-      <p className={styles.intro}>The words your people choose from. One a line.</p>
+      <h1>Reasons</h1>
+      <p className={styles.intro}>
+        What your people choose from when a lead goes to somebody else. One a line. Why leads and deals end is
+        said under <a href="/setup/stages">Stages</a>.
+      </p>
       <div className={styles.stack}>
         {LISTS.map(({ key, name, about }) => (
           <Area
             key={key}
             label={name}
-            help={about(data.kept)}
+            help={about}
             rows={Math.max(4, draft[key].length + 1)}
             value={draft[key].join("\n")}
             onChange={(e) => setDraft({ ...draft, [key]: e.target.value.split("\n") })}

@@ -39,27 +39,9 @@ export function TurnsEditor({ data }: { readonly data: RoutingSetup }) {
           onChange={(lapse) => put({ lapse: lapse as "back" | "kept" })}
         />
       </div>
-      <fieldset className={setup.plain}>
-        <legend>Closing a lead with one of these gives its turn back</legend>
-        <div className={setup.row}>
-          {data.closeReasons.map((reason) => (
-            <label key={reason} className={setup.check}>
-              <input
-                type="checkbox"
-                checked={draft.turns.badReasons.includes(reason)}
-                onChange={(e) =>
-                  put({
-                    badReasons: e.target.checked
-                      ? [...draft.turns.badReasons, reason]
-                      : draft.turns.badReasons.filter((r) => r !== reason),
-                  })
-                }
-              />
-              {reason}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <p className={setup.quiet}>
+        Which reasons for closing give the turn back is said under <a href="/setup/stages">Stages</a>.
+      </p>
       <div className={setup.row}>
         <span>On standby, in this order:</span>
         {draft.standby.map((id, i) => (

@@ -1,15 +1,24 @@
 import { z } from "zod";
 import type { Written } from "../../../../../core/desk/learn.ts";
 import type { Lead } from "../../../../../core/lead/lead.ts";
+import { cellsOf } from "../../../../../core/words/columns.ts";
 import { holder } from "../../../../../core/words/holder.ts";
+import type { Desk } from "../../../../../server/desk.ts";
 import { leadFor } from "../../../../api/belongs.ts";
-import { answer, json, limitOf, problem, serve } from "../../../../api/endpoint.ts";
+import { answer, json, limitOf, problem, refusal, serve } from "../../../../api/endpoint.ts";
+import type { Caller } from "../../../../api/identify.ts";
+import { askedList } from "../../../../api/lists.ts";
 import { toLead } from "../../../../wire/shape.ts";
 
 const Filter = z.enum(["open", "waiting", "rung", "answered", "listed", "closed"]);
 const Sort = z.enum(["recent", "created"]);
+/** What only a list has: leads are then found by its condition. */
+const OF_LISTS = ["list", "where", "columns"];
 
 export const GET = serve("GET /leads", ({ desk, me, rights, query }) => {
+  const order = query.get("sort");
+  const isList = OF_LISTS.some((name) => query.has(name)) || (order && !Sort.safeParse(order).success);
+  if (isList) return listed(desk, { me, rights }, query);
   const filter = Filter.optional().safeParse(query.get("filter") || undefined);
   if (!filter.success)
     return problem(
@@ -35,6 +44,20 @@ export const GET = serve("GET /leads", ({ desk, me, rights, query }) => {
   });
   return { items: page.items.map(toLead), next: page.next };
 });
+
+function listed(desk: Desk, asks: Pick<Caller, "me" | "rights">, query: URLSearchParams) {
+  const asked = askedList(desk, asks, query);
+  if ("code" in asked) return refusal(asked);
+  const cursor = query.get("cursor");
+  const { items, next } = desk.lists.listing.page(asked.listed, limitOf(query), cursor);
+  const now = desk.clock.now();
+  return {
+    items: items.map((lead) => ({ ...toLead(lead), cells: cellsOf(lead, asked.columns, desk.setup, now) })),
+    next,
+    // Counted once, with the first page.
+    ...(!cursor && { count: desk.lists.listing.count(asked.listed) }),
+  };
+}
 
 /**
  * Enter somebody by hand. A known number or address joins them to their lead; of a lead that is nobody's business of

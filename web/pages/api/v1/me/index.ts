@@ -1,5 +1,6 @@
 import { ALERTS } from "../../../../../core/policy/alerts.ts";
 import { isOff } from "../../../../../core/policy/people.ts";
+import { closeReasons } from "../../../../../core/policy/stages.ts";
 import { waysFor } from "../../../../../core/policy/told.ts";
 import type { AlertAbout } from "../../../../../core/vocabulary.ts";
 import { serve } from "../../../../api/endpoint.ts";
@@ -23,7 +24,7 @@ export const GET = serve("GET /me", ({ desk, me, rights, context }) => ({
   firstSteps: rights.has("setup.change") ? stepsOf(desk).filter((s) => !s.done && !s.spared).length : 0,
   linkLength: desk.links.short(MANY_LINKS).length,
   giveReasons: [...desk.setup.policies.giveReasons],
-  closeReasons: desk.setup.policies.closeReasons,
+  closeReasons: [...closeReasons(desk.setup.policies)],
   passReasons: desk.setup.policies.passReasons,
   notify: (Object.keys(ALERTS) as AlertAbout[]).filter((about) =>
     waysFor(desk.setup, me, about).includes("browser"),

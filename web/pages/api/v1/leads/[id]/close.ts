@@ -1,4 +1,4 @@
-import { close } from "../../../../../../core/desk/work.ts";
+import { close } from "../../../../../../core/desk/stage.ts";
 import { answer, serve } from "../../../../../api/endpoint.ts";
 
 export const POST = serve("POST /leads/[id]/close", ({ desk, me, params, body }) =>

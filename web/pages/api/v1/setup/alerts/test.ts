@@ -10,7 +10,7 @@ export const POST = serve("POST /setup/alerts/test", ({ desk, me, body }) => {
   const { about } = body;
   const { setup } = desk;
   const lead = sampleLead(setup, setup.sources[0]!, desk.clock.now());
-  const heading = `A test: ${about === "quiet" ? ALERTS.quiet : headingOf(setup, lead, about)}`;
+  const heading = `A test: ${about === "quiet" || about === "list" ? ALERTS[about] : headingOf(setup, lead, about)}`;
   const ways = messagesFor(setup, me, about, desk.looker.unset);
   desk.sql.transaction(() => {
     for (const channel of ways) {

@@ -1,0 +1,4 @@
+import { serve } from "../../../api/endpoint.ts";
+import { listFile } from "../../../api/list-file.ts";
+
+export const GET = serve("GET /leads.vcf", (call) => listFile(call, "vcf"));
