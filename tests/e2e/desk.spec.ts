@@ -165,7 +165,7 @@ test.describe("working a lead", () => {
     await page.keyboard.press("n");
     await page.getByLabel("Name", { exact: true }).fill("Walk In");
     await page.reload();
-    await page.getByRole("button", { name: "New" }).click();
+    await page.getByRole("button", { name: "New", exact: true }).click();
     await expect(page.getByLabel("Name", { exact: true })).toHaveValue("Walk In");
     await page.getByLabel("Name", { exact: true }).fill("");
     await page.getByRole("button", { name: "Put on the desk" }).click();

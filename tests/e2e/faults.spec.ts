@@ -81,7 +81,7 @@ test("a salesperson who adds a lead to be routed is told where it went, and sees
   await page.context().addCookies([{ name: "kb_me", value: "p_mara", url: empty.origin }]);
   await page.goto(empty.origin);
   for (const n of [1, 2]) {
-    await page.getByRole("button", { name: "New" }).click();
+    await page.getByRole("button", { name: "New", exact: true }).click();
     await page.getByLabel("Name", { exact: true }).fill(`Walk In ${n}`);
     await page.getByLabel("Phone", { exact: true }).fill(`(303) 555-013${n}`);
     await page.getByRole("button", { name: "Put on the desk" }).click();
