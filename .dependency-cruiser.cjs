@@ -5,7 +5,7 @@
 
 /** Floors of the core, the lowest first; rooms on one floor do not know each other unless their order here says so. */
 const CORE = [
-  ["core/vocabulary.ts", "core/refusal.ts"],
+  ["core/vocabulary.ts", "core/refusal.ts", "core/statistics"],
   ["core/time"],
   ["core/contact", "core/money"],
   ["core/condition"],

@@ -1,7 +1,7 @@
 import type { Deal } from "../book/records.ts";
 import type { Minor } from "../money/money.ts";
 import type { Stage } from "../policy/stages.ts";
-import { wilson } from "./wilson.ts";
+import { wilson } from "../statistics/wilson.ts";
 
 /** Of so many deals at least that ended after standing in a stage, the share that was won says something. */
 export const ENOUGH_ENDED = 8;

@@ -1,7 +1,7 @@
 import type { EventData } from "../lead/events.ts";
 import type { StopWhy } from "../lead/lead.ts";
-import { type Course, cumulativeIncidence, type IncidencePoint } from "./incidence.ts";
-import { wilson } from "./wilson.ts";
+import { type Course, cumulativeIncidence, type IncidencePoint } from "../statistics/incidence.ts";
+import { wilson } from "../statistics/wilson.ts";
 
 /** An event of a cadence as it is read from the record, in the order it happened. */
 export type CadenceEvent = {

@@ -3,7 +3,7 @@ import { type Group, presence } from "../policy/people.ts";
 import { personOf, type Setup } from "../policy/setup.ts";
 import { type RotationState, takeTurn } from "../rotation/turns.ts";
 import type { Loads } from "../routing/eligible.ts";
-import { jainIndex } from "./jain.ts";
+import { jainIndex } from "../statistics/jain.ts";
 
 type Kind = "offered" | "taken" | "passed" | "lapsed" | "given" | "turn-credited";
 

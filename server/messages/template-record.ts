@@ -1,6 +1,6 @@
 import { sql as raw, type SqlBool } from "kysely";
 import type { Template } from "../../core/policy/answering.ts";
-import { wilson } from "../../core/report/wilson.ts";
+import { wilson } from "../../core/statistics/wilson.ts";
 import type { Engine } from "../engine/engine.ts";
 
 /** How a template does. */

@@ -7,7 +7,7 @@ import { BELLS } from "../../core/policy/bell-names.ts";
 import { type Cadence, type CadencePlan, planOf, planOfVersion } from "../../core/policy/cadence.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { closeReasons, stagesOf } from "../../core/policy/stages.ts";
-import { wilsonDifference } from "../../core/report/wilson.ts";
+import { wilsonDifference } from "../../core/statistics/wilson.ts";
 import { planProblem } from "../../core/setup/change-cadences.ts";
 import { spansOn } from "../../core/time/calendar.ts";
 import { endOfDay, startOfDay } from "../../core/time/defer.ts";

@@ -10,7 +10,7 @@ import { languagesOf, nameOf, type Setup, valueNames } from "../../core/policy/s
 import { whyUntold } from "../../core/policy/told.ts";
 import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
-import { jainIndex } from "../../core/report/jain.ts";
+import { jainIndex } from "../../core/statistics/jain.ts";
 import { ruleSentence } from "../../core/routing/sentence.ts";
 import { type RuleWarning, warningsOf } from "../../core/routing/warnings.ts";
 import { differences } from "../../core/setup/audit-words.ts";

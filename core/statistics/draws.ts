@@ -1,0 +1,47 @@
+import { uniformFloat64 } from "pure-rand/distribution/uniformFloat64";
+import { xoroshiro128plus } from "pure-rand/generator/xoroshiro128plus";
+
+/** Above this a Poisson count is drawn as a normal one: the difference is below what anybody could count. */
+const NORMAL_FROM = 200;
+
+/** Chance from a seed: the same seed draws the same, on every machine. */
+export class Draws {
+  readonly #source;
+
+  /** `seed`: any whole number; its low 32 bits count. */
+  constructor(seed: number) {
+    this.#source = xoroshiro128plus(seed | 0);
+  }
+
+  /** In [0, 1). */
+  next(): number {
+    return uniformFloat64(this.#source);
+  }
+
+  hits(probability: number): boolean {
+    return this.next() < probability;
+  }
+
+  /** One of the list, which holds something. */
+  pick<T>(list: readonly T[]): T {
+    return list[Math.floor(this.next() * list.length)]!;
+  }
+
+  /** A waiting time with this mean: exponential. */
+  wait(mean: number): number {
+    return -Math.log1p(-this.next()) * mean;
+  }
+
+  /** How many come where `mean` are expected: Poisson, by counting arrivals (Knuth 1969), normal for great means. */
+  count(mean: number): number {
+    if (mean >= NORMAL_FROM) return Math.max(0, Math.round(mean + Math.sqrt(mean) * this.normal()));
+    let n = 0;
+    for (let left = mean - this.wait(1); left > 0; left -= this.wait(1)) n++;
+    return n;
+  }
+
+  /** Standard normal (Box and Muller 1958). */
+  normal(): number {
+    return Math.sqrt(-2 * Math.log1p(-this.next())) * Math.cos(2 * Math.PI * this.next());
+  }
+}

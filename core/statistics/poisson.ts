@@ -1,0 +1,12 @@
+import { jStat } from "jstat";
+
+/**
+ * The exact 95 % interval of what is expected where `count` were counted, Poisson (Garwood 1936, by chi-squared). Never
+ * throws.
+ */
+export function poissonInterval(count: number): { readonly low: number; readonly high: number } {
+  return {
+    low: count === 0 ? 0 : jStat.chisquare.inv(0.025, 2 * count) / 2,
+    high: jStat.chisquare.inv(0.975, 2 * (count + 1)) / 2,
+  };
+}
