@@ -36,6 +36,7 @@ export const WORKERS = {
   entryPoints: {
     "import-worker": "server/import/worker.ts",
     "playback-worker": "server/playback/playback-worker.ts",
+    "figures-worker": "server/figures/figures-worker.ts",
     "payload-worker": "server/intake/payload-worker.ts",
   },
   external: ["better-sqlite3"],

@@ -9,6 +9,8 @@ import { DATABASE } from "./db/folder.ts";
 import { Sql } from "./db/sql.ts";
 import { Engine, type EngineConfig } from "./engine/engine.ts";
 import { Estimates } from "./estimates/estimates.ts";
+import { Figures } from "./figures/figures.ts";
+import { SpendBook } from "./figures/spend.ts";
 import { Hooks } from "./hooks/hooks.ts";
 import { Importer } from "./import/importer.ts";
 import { ByHand } from "./intake/by-hand.ts";
@@ -71,6 +73,8 @@ export class Desk extends Engine {
   readonly search: Search;
   readonly many: Many;
   readonly today: Today;
+  readonly figures: Figures;
+  readonly spend: SpendBook;
   readonly rounds: RoundsOf;
   readonly watch: SourceWatch;
   readonly office: Office;
@@ -127,6 +131,8 @@ export class Desk extends Engine {
     this.lists = new Lists(this);
     this.many = new Many(this);
     this.today = new Today(this);
+    this.figures = new Figures(this);
+    this.spend = new SpendBook(this, this.office);
     const { clock, log } = this;
     this.search = new Search({ sql, clock, log, leads: this.looker.leads, setup: () => this.setup });
     this.estimates = new Estimates(this);
@@ -146,6 +152,7 @@ export class Desk extends Engine {
     if (index) {
       this.search.start();
       this.lists.columns.start();
+      this.figures.start();
     }
     if (outbox) this.outbox.start();
     this.hooks.start();
@@ -170,6 +177,7 @@ export class Desk extends Engine {
     await this.sweep.stop();
     await this.cadences.stop();
     await this.many.stop();
+    await this.figures.stop();
     await this.intake.stop();
     this.payloads.close();
     await this.imports.settled();

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { takeTurn } from "../rotation/turns.ts";
-import { fairShare, type ShareEvent } from "./fair-share.ts";
 import { jainIndex } from "../statistics/jain.ts";
+import { fairShare, type ShareEvent } from "./fair-share.ts";
 
 describe("Jain's index (Jain, Chiu, Hawe 1984)", () => {
   it("is 1 for equal shares, and k/n when k of n share equally", () => {

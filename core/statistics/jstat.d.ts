@@ -4,7 +4,7 @@ declare module "jstat" {
     cdf(x: number, ...parameters: P): number;
     inv(p: number, ...parameters: P): number;
   }
-  export const jStat: {
+  const jstat: {
     /** Degrees of freedom. */
     readonly chisquare: Distribution<[dof: number]>;
     /** Mean, standard deviation. */
@@ -12,4 +12,5 @@ declare module "jstat" {
     /** The inverse of a square matrix. */
     inv(matrix: readonly (readonly number[])[]): number[][];
   };
+  export default jstat;
 }

@@ -1,4 +1,4 @@
-import { jStat } from "jstat";
+import jstat from "jstat";
 import type { Wait } from "./survival.ts";
 
 export interface LogRank {
@@ -50,12 +50,12 @@ export function logRank(groups: readonly (readonly Wait[])[]): LogRank | null {
   // One group says nothing the others do not; one that was over before anything came has no spread.
   const told = spread.flatMap((row, g) => (row[g]! > 1e-12 ? [g] : [])).slice(1);
   if (told.length === 0) return null;
-  const inverse = jStat.inv(told.map((g) => told.map((h) => spread[g]![h]!)));
+  const inverse = jstat.inv(told.map((g) => told.map((h) => spread[g]![h]!)));
   let chi2 = 0;
   told.forEach((g, i) => {
     told.forEach((h, j) => {
       chi2 += more[g]! * inverse[i]![j]! * more[h]!;
     });
   });
-  return { chi2, dof: told.length, p: 1 - jStat.chisquare.cdf(chi2, told.length) };
+  return { chi2, dof: told.length, p: 1 - jstat.chisquare.cdf(chi2, told.length) };
 }

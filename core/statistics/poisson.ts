@@ -1,4 +1,4 @@
-import { jStat } from "jstat";
+import jstat from "jstat";
 
 /**
  * The exact 95 % interval of what is expected where `count` were counted, Poisson (Garwood 1936, by chi-squared). Never
@@ -6,7 +6,7 @@ import { jStat } from "jstat";
  */
 export function poissonInterval(count: number): { readonly low: number; readonly high: number } {
   return {
-    low: count === 0 ? 0 : jStat.chisquare.inv(0.025, 2 * count) / 2,
-    high: jStat.chisquare.inv(0.975, 2 * (count + 1)) / 2,
+    low: count === 0 ? 0 : jstat.chisquare.inv(0.025, 2 * count) / 2,
+    high: jstat.chisquare.inv(0.975, 2 * (count + 1)) / 2,
   };
 }

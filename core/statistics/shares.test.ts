@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { jStat } from "jstat";
+import jstat from "jstat";
 import { describe, expect, it } from "vitest";
 import { Draws } from "./draws.ts";
 import { limitsOf } from "./funnel.ts";
@@ -174,6 +174,6 @@ describe("chance from a seed", () => {
     const normals = Array.from({ length: n }, () => draws.normal());
     // Critical at 0.1 %: 1.95/√n.
     expect(distance(waits, (x) => 1 - Math.exp(-x / 5))).toBeLessThan(1.95 / Math.sqrt(n));
-    expect(distance(normals, (x) => jStat.normal.cdf(x, 0, 1))).toBeLessThan(1.95 / Math.sqrt(n));
+    expect(distance(normals, (x) => jstat.normal.cdf(x, 0, 1))).toBeLessThan(1.95 / Math.sqrt(n));
   });
 });

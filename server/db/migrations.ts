@@ -18,6 +18,7 @@ import { lists } from "./migrations/016-lists.ts";
 import { search } from "./migrations/017-search.ts";
 import { today } from "./migrations/018-today.ts";
 import { listWatches } from "./migrations/019-list-watches.ts";
+import { figures } from "./migrations/020-figures.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -40,4 +41,5 @@ export const migrations: Record<string, Migration> = {
   "017-search": search,
   "018-today": today,
   "019-list-watches": listWatches,
+  "020-figures": figures,
 };

@@ -1,4 +1,5 @@
 import type { Generated } from "kysely";
+import type { Account, OfferAccount, TryAccount } from "../../core/report/account.ts";
 
 /** Table shapes. Times are epoch ms; columns ending in `Json` hold JSON text. */
 export interface Schema {
@@ -51,6 +52,20 @@ export interface Schema {
   asked: { leadId: string; noteId: string; personId: string; at: number };
   /** Whose estimate each is. */
   estimates: { id: string; leadId: string };
+  /** What figures are told from: they follow the log of events. */
+  accounts: Account;
+  accountTries: TryAccount;
+  accountOffers: OfferAccount;
+  /** What a source, or one of its campaigns, has cost in a month (`2026-03`), in the smallest unit. No campaign is ''. */
+  spend: {
+    sourceId: string;
+    campaign: string;
+    month: string;
+    amount: number;
+    currency: string;
+    by: string;
+    at: number;
+  };
   /** Saved lists of leads. */
   lists: { id: string; ownerId: string; shared: string; name: string; listJson: string; at: number };
   listLooks: ListLookRow;

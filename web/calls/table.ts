@@ -5,6 +5,7 @@ import { COMPANY } from "./company.ts";
 import { CUSTOMERS } from "./customers.ts";
 import { DESK } from "./desk.ts";
 import { DOORS } from "./doors.ts";
+import { FIGURES } from "./figures.ts";
 import { INTAKE } from "./intake.ts";
 import { LEADS } from "./leads.ts";
 import { REHEARSAL } from "./rehearsal.ts";
@@ -24,6 +25,7 @@ export const CALLS = {
   ...SETUP,
   ...COMPANY,
   ...CUSTOMERS,
+  ...FIGURES,
   ...ROUTING,
   ...ACCESS,
   ...REHEARSAL,

@@ -10,11 +10,11 @@ import { languagesOf, nameOf, type Setup, valueNames } from "../../core/policy/s
 import { whyUntold } from "../../core/policy/told.ts";
 import { dutySpans, holes } from "../../core/policy/week.ts";
 import { fairShare } from "../../core/report/fair-share.ts";
-import { jainIndex } from "../../core/statistics/jain.ts";
 import { ruleSentence } from "../../core/routing/sentence.ts";
 import { type RuleWarning, warningsOf } from "../../core/routing/warnings.ts";
 import { differences } from "../../core/setup/audit-words.ts";
 import { rulesProblem } from "../../core/setup/change-routing.ts";
+import { jainIndex } from "../../core/statistics/jain.ts";
 import { endOfDay, startOfDay } from "../../core/time/defer.ts";
 import { openSpans, type Span } from "../../core/time/spans.ts";
 import { dayTime, localDate } from "../../core/time/words.ts";

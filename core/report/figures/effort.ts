@@ -1,0 +1,179 @@
+import type { Setup } from "../../policy/setup.ts";
+import { type Cell, type Standardized, standardize } from "../../statistics/standardize.ts";
+import { hourOfWeek } from "../../time/week-hours.ts";
+import type { TryChannel } from "../../vocabulary.ts";
+import type { Account, TryAccount } from "../account.ts";
+import { type ShareTold, shareOf } from "./response.ts";
+import { grouped, isAnswerable, type Span, Stopwatch } from "./span.ts";
+
+/** Leads with more tries than this are told of together. */
+export const MOST_TRIES = 10;
+/** So many days a lead has to be reached or won before its first try is judged by it. */
+export const SEEN_DAYS = 14;
+const DAY = 86_400_000;
+
+/** How long after coming in the first try was made, in the desk's minutes: below `under`. */
+export const DELAYS = [
+  { key: "5", name: "within 5 min", under: 5 },
+  { key: "15", name: "5 to 15 min", under: 15 },
+  { key: "60", name: "15 to 60 min", under: 60 },
+  { key: "240", name: "1 to 4 h", under: 240 },
+  { key: "600", name: "4 to 10 h", under: 600 },
+  { key: "later", name: "later", under: Number.POSITIVE_INFINITY },
+] as const;
+
+/** What the trade says of effort: beside this desk's own figures, and no source of them. */
+export const RULES_OF_THUMB = [
+  "Answer within five minutes: interest fades by the hour.",
+  "Try six times or more before giving a lead up: most who are reached at all are reached by then.",
+  "Try at another time of day than the last time.",
+] as const;
+
+/** The n-th try, of leads not reached before it. */
+export interface NthTry {
+  readonly n: number;
+  /** Whether it stands for this and all later ones. */
+  readonly orMore: boolean;
+  readonly reached: ShareTold;
+  /** Of all leads that were tried, the share that had been reached up to this try. */
+  readonly soFar: ShareTold;
+}
+
+export interface WayTold {
+  readonly key: string;
+  readonly name: string;
+  readonly reached: ShareTold;
+}
+
+/** What an earlier first try was worth. */
+export interface Worth extends Standardized {
+  readonly name: string;
+}
+
+export interface EffortTold {
+  /** Leads by how many tries they had: none, one … the last is {@link MOST_TRIES} and more. */
+  readonly triesPerLead: readonly number[];
+  readonly tries: number;
+  readonly leads: number;
+  readonly nth: readonly NthTry[];
+  readonly byChannel: readonly WayTold[];
+  /** By the hour of the lead's own clock, 24 of them. */
+  readonly byHour: readonly WayTold[];
+  readonly reachedBy: readonly Worth[];
+  readonly wonBy: readonly Worth[];
+  /** Leads old enough to be judged by what became of them, and those of them nobody tried. */
+  readonly judged: number;
+  readonly neverTried: number;
+  /** What leads were made alike by. */
+  readonly strata: string;
+}
+
+const WAYS: Readonly<Record<TryChannel, string>> = {
+  call: "Calls",
+  text: "Texts",
+  email: "Emails",
+  visit: "Visits",
+};
+
+/**
+ * How much was tried and what it brought. Shares of the n-th try are of leads not reached before it. What an earlier first try was
+ * worth is told of leads that came at least {@link SEEN_DAYS} days ago and were tried, raw and standardized over source,
+ * product and time of day. `won` says when a lead was won. Never throws; without leads every share is null.
+ */
+export function tellEffort(
+  all: readonly Account[],
+  tries: readonly TryAccount[],
+  won: (account: Account) => number | null,
+  span: Span,
+  setup: Setup,
+): EffortTold {
+  const accounts = all.filter(isAnswerable);
+  const { zone } = setup.policies.desk;
+  const zones = new Map(accounts.map((a) => [a.leadId, a.zone ?? zone]));
+  const made = tries.filter((t) => t.n > 0 && zones.has(t.leadId));
+  const perLead = Array.from({ length: MOST_TRIES + 1 }, () => 0);
+  for (const { tries: n } of accounts) perLead[Math.min(n, MOST_TRIES)]!++;
+  const first = accounts.reduce((least, a) => Math.min(least, a.came), span.from);
+  const watch = new Stopwatch("desk", setup, first, Math.max(span.now, span.to));
+  const judged = accounts.filter((a) => a.came <= span.now - SEEN_DAYS * DAY);
+  const tried = judged.filter((a) => a.triedAt !== null);
+  const within = (at: number | null, { came }: Account) => at !== null && at <= came + SEEN_DAYS * DAY;
+  return {
+    triesPerLead: perLead,
+    tries: made.length,
+    leads: accounts.length,
+    nth: tellNth(accounts),
+    byChannel: grouped(made, (t) => t.channel).map(([channel, some]) => ({
+      key: channel!,
+      name: WAYS[channel as TryChannel],
+      reached: shareOf(some.map((t) => t.reached === 1)),
+    })),
+    byHour: tellHours(
+      made.filter((t) => t.channel === "call"),
+      (t) => zones.get(t.leadId)!,
+    ),
+    reachedBy: worth(tried, watch, zone, (a) => within(a.talkedAt, a)),
+    wonBy: worth(tried, watch, zone, (a) => won(a) !== null),
+    judged: judged.length,
+    neverTried: judged.length - tried.length,
+    strata: "source, product and part of the day they came in",
+  };
+}
+
+function tellNth(accounts: readonly Account[]): NthTry[] {
+  const tried = accounts.filter((a) => a.tries > 0);
+  const at = (a: Account) => (a.talkedAtTry === null || a.talkedAtTry === 0 ? null : a.talkedAtTry);
+  return Array.from({ length: MOST_TRIES }, (_, i) => i + 1).flatMap((n) => {
+    const isLast = n === MOST_TRIES;
+    // Who got in touch themselves before the n-th try was not reached by it, and needed none.
+    const open = tried.filter((a) => a.tries >= n && a.talkedAtTry !== 0 && (at(a) === null || at(a)! >= n));
+    if (open.length === 0) return [];
+    const hit = (a: Account) => at(a) !== null && (isLast ? at(a)! >= n : at(a) === n);
+    return [
+      {
+        n,
+        orMore: isLast,
+        reached: shareOf(open.map(hit)),
+        soFar: shareOf(tried.map((a) => at(a) !== null && (isLast || at(a)! <= n))),
+      },
+    ];
+  });
+}
+
+function tellHours(calls: readonly TryAccount[], zoneOf: (one: TryAccount) => string): WayTold[] {
+  const hours = Array.from({ length: 24 }, () => [] as boolean[]);
+  for (const call of calls) hours[hourOfWeek(call.at, zoneOf(call)) % 24]!.push(call.reached === 1);
+  return hours.map((answers, hour) => ({
+    key: String(hour),
+    name: `${hour}:00`,
+    reached: shareOf(answers),
+  }));
+}
+
+/** What leads are made alike by: from where, what for, and in which six hours of the desk's day. */
+export const stratumOf = ({ source, product, came }: Account, zone: string): string =>
+  `${source}/${product ?? ""}/${Math.floor((hourOfWeek(came, zone) % 24) / 6)}`;
+
+function worth(
+  tried: readonly Account[],
+  watch: Stopwatch,
+  zone: string,
+  came: (account: Account) => boolean,
+): Worth[] {
+  const cells = new Map<string, { group: string; stratum: string; n: number; hits: number }>();
+  for (const account of tried) {
+    const minutes = watch.minutes(account.came, account.triedAt!);
+    const group = DELAYS.find((d) => minutes < d.under)!.key;
+    const stratum = stratumOf(account, zone);
+    const key = `${group}|${stratum}`;
+    const cell = cells.get(key) ?? { group, stratum, n: 0, hits: 0 };
+    cells.set(key, cell);
+    cell.n++;
+    if (came(account)) cell.hits++;
+  }
+  const told = standardize([...cells.values()] satisfies Cell[], tried.length);
+  return DELAYS.flatMap(({ key, name }) => {
+    const one = told.find((t) => t.group === key);
+    return one ? [{ ...one, name }] : [];
+  });
+}

@@ -1,0 +1,54 @@
+import type { Sql } from "../db/sql.ts";
+import { AccountBook } from "./accounts.ts";
+import { type Answers, answerTo, type Question, type QuestionKind } from "./questions.ts";
+
+/** So many answers are kept as long as nothing has happened. */
+const KEPT = 60;
+/** So much is taken in between two looks at whether something else is to be done (events). */
+const A_WHILE = 2_000;
+
+/** Answers questions from the accounts, after bringing them up to the last event. */
+export class Teller {
+  readonly #sql: Sql;
+  readonly #told = new Map<string, Answers[QuestionKind]>();
+  readonly book: AccountBook;
+  #upTo = "";
+
+  constructor(sql: Sql) {
+    this.#sql = sql;
+    this.book = new AccountBook(sql);
+  }
+
+  /** Take in what has happened, a while at a time; gives whether anything is left. */
+  follow(): boolean {
+    return this.book.follow(A_WHILE);
+  }
+
+  /** The answer, as things stand now. */
+  tell(question: Question): Answers[QuestionKind] {
+    while (this.follow());
+    const upTo = this.#state();
+    if (upTo !== this.#upTo) this.#told.clear();
+    this.#upTo = upTo;
+    const { kind, asked, setup } = question;
+    const key = JSON.stringify([kind, asked, setup.policies.version]);
+    let answer = this.#told.get(key);
+    if (!answer) {
+      answer = answerTo(this.#sql, question);
+      if (this.#told.size >= KEPT) this.#told.delete(this.#told.keys().next().value!);
+      this.#told.set(key, answer);
+    }
+    return answer;
+  }
+
+  /** What answers hang on beside the question: the last events, and what was spent. */
+  #state(): string {
+    const { q } = this.#sql;
+    const last = this.#sql.get(q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")));
+    const book = this.#sql.get(q.selectFrom("bookEvents").select((eb) => eb.fn.max("n").as("n")));
+    const spent = this.#sql.get(
+      q.selectFrom("spend").select([(eb) => eb.fn.max("at").as("at"), (eb) => eb.fn.countAll().as("n")]),
+    );
+    return JSON.stringify([last, book, spent]);
+  }
+}
