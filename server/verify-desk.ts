@@ -8,6 +8,7 @@ import { timersOf } from "../core/lead/timers.ts";
 import { BookStore, recordRow } from "./book/store.ts";
 import type { Sql } from "./db/sql.ts";
 import { leadRow } from "./engine/rows.ts";
+import { accountFaults } from "./figures/verify-accounts.ts";
 import { Reader } from "./read/reader.ts";
 
 /** Refold every record of the book, and compare its row and what it is found by. Gives how many events there are. */
@@ -49,10 +50,10 @@ export function verify(sql: Sql): { leads: number; events: number; faults: strin
   const bookings = new Map(sql.all(q.selectFrom("bookings").selectAll()).map((b) => [b.leadId, b]));
   for (const { id } of ids) {
     let lead: Lead | null = null;
-    for (const event of reader.events(id)) {
-      lead = fold(lead, event);
-      events++;
-    }
+    const own = reader.events(id);
+    for (const event of own) lead = fold(lead, event);
+    events += own.length;
+    faults.push(...accountFaults(sql, id, own));
     const row = sql.get(q.selectFrom("leads").selectAll().where("id", "=", id));
     if (!lead) faults.push(`${id} has no events.`);
     else {

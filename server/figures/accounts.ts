@@ -61,6 +61,13 @@ export const OFFER_COLUMNS = [
   "how",
 ] as const satisfies readonly (keyof OfferAccount)[];
 
+/** Up to which event (its `n`) accounts are kept; 0 where they are to be made again. */
+export function reachedBy(sql: Sql): number {
+  const counter = (name: string) =>
+    sql.get(sql.q.selectFrom("counters").select("value").where("name", "=", name))?.value ?? 0;
+  return counter(TOLD_BY) === WAY ? counter(UP_TO) : 0;
+}
+
 /**
  * Keeps the accounts of leads. They follow the log of events: what is told and how far it has come are written together, so a
  * process that was killed goes on where it was. Nothing is written while a lead is folded, so the desk is held up by the writing
@@ -104,11 +111,7 @@ export class AccountBook {
   /** How many events it is behind the log. */
   behind(): number {
     const last = this.#sql.get(this.#sql.q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")));
-    return Math.max(0, Number(last?.n ?? 0) - this.#reached());
-  }
-
-  #reached(): number {
-    return this.#counter.get(TOLD_BY)?.value === WAY ? (this.#counter.get(UP_TO)?.value ?? 0) : 0;
+    return Math.max(0, Number(last?.n ?? 0) - reachedBy(this.#sql));
   }
 
   /** Take in what has happened since, as much as `events` (about); gives whether anything is left. */
@@ -134,7 +137,7 @@ export class AccountBook {
   }
 
   #slice(): number {
-    const rows = this.#after.all(this.#reached(), AT_ONCE);
+    const rows = this.#after.all(reachedBy(this.#sql), AT_ONCE);
     if (rows.length === 0) return 0;
     const told = [...new Set(rows.map((r) => r.leadId))].map(
       (leadId) => [leadId, accountOf([...this.#reader.events(leadId, 0, ALL)])] as const,

@@ -22,6 +22,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/rounds": "leads",
   "/t/": "anybody",
   "/today": "leads",
+  "/figures": "figures",
   "/u/": "anybody",
   "/setup": "setup.read",
   "/setup/quarantine": "mend",

@@ -65,7 +65,7 @@ export function TopBar({ view, onOpenLead, onNew, onKeys }: Props) {
         )}
         <button type="button" className={styles.menu} aria-haspopup="dialog" onClick={() => setMenu(true)}>
           <MenuIcon size={20} aria-hidden="true" />
-          Menu
+          <span>Menu</span>
         </button>
       </nav>
       <Search onOpen={onOpenLead} onNew={onNew} onKeys={onKeys} />

@@ -18,6 +18,7 @@ export const VIEWS: readonly Place[] = [
   { name: "Today", href: "/today", needs: "leads", tucked: true },
   { name: "Board", href: "/board", needs: "leads" },
   { name: "Customers", href: "/customers", needs: "leads", tucked: true },
+  { name: "Figures", href: "/figures", needs: "figures", tucked: true },
   { name: "The list", href: "/list", needs: "leads.move", tucked: true },
   { name: "Parked", href: "/parked", needs: "leads.all", tucked: true },
   { name: "Set-up", href: "/setup", needs: "setup.read", tucked: true },

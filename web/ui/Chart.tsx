@@ -1,10 +1,5 @@
-import { BarChart, LineChart } from "echarts/charts";
-import { GridComponent, LegendComponent, TooltipComponent } from "echarts/components";
-import { init, use as register } from "echarts/core";
-import { SVGRenderer } from "echarts/renderers";
-import { useCallback, useEffect, useRef } from "react";
-
-register([BarChart, LineChart, GridComponent, LegendComponent, TooltipComponent, SVGRenderer]);
+import { useCallback } from "react";
+import { type Inks, useChart } from "./use-chart.ts";
 
 interface Props {
   /** What it shows, for whoever can't see it; the figures stand in a table beside it. */
@@ -17,41 +12,6 @@ interface Props {
   }[];
   readonly unit: string;
   readonly className?: string | undefined;
-}
-
-type Inks = (name: string) => string;
-
-/** A chart that lives as long as its element, drawn anew when `option` changes. */
-function useChart(
-  option: (ink: Inks, text: Record<string, unknown>) => Parameters<ReturnType<typeof init>["setOption"]>[0],
-) {
-  const node = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const element = node.current;
-    if (!element) return;
-    const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-    const chart = init(element, undefined, { renderer: "svg" });
-    const draw = () => {
-      const text = {
-        color: ink("--ink-2"),
-        fontFamily: getComputedStyle(document.body).fontFamily,
-        fontSize: 12,
-      };
-      chart.setOption({ animation: false, ...option(ink, text) });
-    };
-    draw();
-    const fit = new ResizeObserver(() => chart.resize());
-    fit.observe(element);
-    // Another theme has other inks.
-    const theme = new MutationObserver(draw);
-    theme.observe(document.documentElement, { attributeFilter: ["data-theme"] });
-    return () => {
-      theme.disconnect();
-      fit.disconnect();
-      chart.dispose();
-    };
-  }, [option]);
-  return node;
 }
 
 /** Lying bars, one for each series beside each name, in the desk's own inks. */

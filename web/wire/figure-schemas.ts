@@ -181,7 +181,8 @@ export const StaffingFigures = z.object({
   hours: z.array(
     z.object({
       hour: count,
-      came: count,
+      came: count.describe("Leads to be answered in that hour; those of closed hours as the desk opens"),
+      waiting: count.describe("Of them, those that came while it was closed"),
       weeks: z.number(),
       expected: z.number(),
       low: z.number(),

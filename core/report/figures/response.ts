@@ -2,7 +2,6 @@ import type { Setup } from "../../policy/setup.ts";
 import { type LogRank, logRank } from "../../statistics/log-rank.ts";
 import {
   differenceAt,
-  pointAt,
   quantileOf,
   type Survival,
   type SurvivalPoint,
@@ -210,8 +209,8 @@ function splitAt(
   now: number,
 ): ResponseTold["split"] {
   const parts = [accounts.filter((a) => a.came < date), accounts.filter((a) => a.came >= date)] as const;
-  const waited = parts.map(waits);
-  const [before, after] = waited.map(survivalOf) as [Survival, Survival];
+  const waited = parts.map((part) => waits(part));
+  const [before, after] = waited.map((w) => survivalOf(w)) as [Survival, Survival];
   return {
     before: { ...told(parts[0], before, now), curve: curveOf(before) },
     after: { ...told(parts[1], after, now), curve: curveOf(after) },
@@ -250,12 +249,4 @@ export function tellOffers(offers: readonly OfferAccount[], { now }: Span, setup
       median: quantileOf(survival, 0.5),
     };
   });
-}
-
-/** The share that had come by a time, with its band; before the first nothing had. */
-export function comeBy(survival: Survival, minutes: number): { share: number; low: number; high: number } {
-  const point = pointAt(survival, minutes);
-  return point
-    ? { share: 1 - point.waiting, low: 1 - point.high, high: 1 - point.low }
-    : { share: 0, low: 0, high: 0 };
 }

@@ -3,13 +3,14 @@ import type { Person } from "../../policy/people.ts";
 import type { Setup } from "../../policy/setup.ts";
 import { erlangA, erlangC, neededFor, type Service } from "../../statistics/erlang.ts";
 import { poissonInterval } from "../../statistics/poisson.ts";
-import { compileCalendar, isOpen } from "../../time/calendar.ts";
+import { compileCalendar, isOpen, nextOpening } from "../../time/calendar.ts";
 import { hourOfWeek } from "../../time/week-hours.ts";
 import type { Account, TryAccount } from "../account.ts";
 import { DELAYS } from "./effort.ts";
 import { isAnswerable, type Span, Stopwatch } from "./span.ts";
 
 const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
 const WEEK = 168;
 
 export interface StaffingAsked extends Span {
@@ -26,8 +27,10 @@ export interface StaffingAsked extends Span {
 export interface StaffHour {
   /** 0 is Monday from midnight. */
   readonly hour: number;
-  /** How many leads came, over how many such hours, and what is expected of one with the bounds of chance. */
+  /** How many leads came to be answered, over how many such hours, and what is expected of one with the bounds of chance. */
   readonly came: number;
+  /** Of them, those that came while the desk was closed, and wait as it opens. */
+  readonly waiting: number;
   readonly weeks: number;
   readonly expected: number;
   readonly low: number;
@@ -113,7 +116,15 @@ export function tellStaffing(
   const to = Math.min(asked.to, asked.now);
   const weeks = Math.max(0, to - asked.from) / (WEEK * HOUR);
   const counts = Array.from({ length: WEEK }, () => 0);
-  for (const { came } of accounts) counts[hourOfWeek(came, desk.zone)]!++;
+  const waiting = Array.from({ length: WEEK }, () => 0);
+  const calendar = compileCalendar(desk, Math.min(asked.from, asked.now) - DAY, asked.now + 30 * DAY);
+  for (const { came } of accounts) {
+    // What comes while the desk is closed is work for whoever opens it.
+    const due = isOpen(calendar, came) ? came : (nextOpening(calendar, came) ?? came);
+    const hour = hourOfWeek(due, desk.zone);
+    counts[hour]!++;
+    if (due !== came) waiting[hour]!++;
+  }
   const own = handlingOf(tries);
   const seconds = asked.seconds ?? own?.seconds ?? USUAL_SECONDS;
   const first = accounts.reduce((least, a) => Math.min(least, a.came), asked.from);
@@ -139,6 +150,7 @@ export function tellStaffing(
     return {
       hour,
       came,
+      waiting: waiting[hour]!,
       weeks,
       expected,
       low,
