@@ -10,11 +10,14 @@ import { describeEvent } from "../core/words/describe.ts";
 import { MovableClock } from "../server/clock.ts";
 import { Sql } from "../server/db/sql.ts";
 import type { Desk } from "../server/desk.ts";
+import type { Answers, Question, QuestionKind, Questions } from "../server/figures/questions.ts";
+import { Teller } from "../server/figures/teller.ts";
 import { runPlayback } from "../server/playback/record.ts";
 import { Reader } from "../server/read/reader.ts";
 import { verify } from "../server/verify-desk.ts";
 import { keepDemo } from "../tests/support/demo.ts";
 import { testDesk } from "../tests/support/desk.ts";
+import { Duck } from "../tests/support/duck.ts";
 import * as answering from "../web/wire/answering-schemas.ts";
 import * as bells from "../web/wire/bells-schemas.ts";
 import * as routing from "../web/wire/routing-schemas.ts";
@@ -23,6 +26,7 @@ import { toPeople, toQueue, toSheet } from "../web/wire/shape.ts";
 import { toAlerts, toCalls, toReplies, toTemplates } from "../web/wire/shape-answering.ts";
 import { toBells, toHours, toManagersList, toMorning, toParked, toParking } from "../web/wire/shape-bells.ts";
 import { toFairShare, toPeopleSetup, toRouting, toWeek } from "../web/wire/shape-routing.ts";
+import { Chance } from "./chance.ts";
 import { DEMO_NOW, makeHistory } from "./history.ts";
 import { tarnholt } from "./tarnholt.ts";
 
@@ -172,5 +176,124 @@ describe("what the web shows of it", () => {
       ["fair share", routing.FairShare, toFairShare(desk, 0, DEMO_NOW)],
     ];
     expect(looks.flatMap(([name, schema, sent]) => wrong(name, schema, sent))).toEqual([]);
+  });
+});
+
+describe("figures over the sixty days", () => {
+  let duck: Duck;
+  let teller: Teller;
+  beforeAll(async () => {
+    duck = await Duck.of(sql);
+    teller = new Teller(sql);
+    while (teller.follow());
+  });
+  afterAll(() => duck.close());
+  const DAY = 86_400_000;
+  /** Spans by chance, always the same, and all of it. */
+  const chance = new Chance(17);
+  const spans = [
+    { from: DEMO_NOW - 80 * DAY, to: DEMO_NOW },
+    ...Array.from({ length: 12 }, () => {
+      const from = Math.floor(DEMO_NOW - 62 * DAY * chance.next());
+      return { from, to: Math.floor(from + (DEMO_NOW - from) * chance.next()) + 1 };
+    }),
+  ].map((span) => ({ ...span, now: DEMO_NOW }));
+  const given = ({ from, to, now }: (typeof spans)[number]) => ({
+    from: BigInt(from),
+    to: BigInt(to),
+    now: BigInt(now),
+  });
+  const tell = <K extends QuestionKind>(kind: K, asked: Questions[K]): Answers[K] =>
+    teller.tell({ kind, asked, setup: tarnholt } as Question) as Answers[K];
+
+  it("are accounted for as the events say, of every lead", () => {
+    expect(teller.book.behind()).toBe(0);
+    expect(verify(sql).faults).toEqual([]);
+  });
+
+  it("wait as another database tells it from the events: by Kaplan and Meier’s definition, by source and by target", async () => {
+    for (const span of spans) {
+      const told = tell("response", { ...span, clock: "wall", until: "try", by: "source", split: null });
+      const curve = await duck.rows(
+        `with w as (select leadId, source, case when tried <= coalesce(aside, 9e15) then tried - came
+             else least(coalesce(aside, $now), $now) - came end as t,
+             coalesce(tried <= coalesce(aside, 9e15), false) as hit from leads where came >= $from and came < $to),
+           d as (select t, count(*) filter (hit) as d, (select count(*) from w x where x.t >= w.t) as n from w group by t)
+         select t / 60000.0 as t, d, n,
+           exp(sum(case when d = n then -745.0 else ln(1 - d / n) end) over (order by t)) as s from d where d > 0 order by t`,
+        given(span),
+      );
+      const [{ n, hits }] = (await duck.rows(
+        `select count(*) as n, count(*) filter (tried <= coalesce(aside, 9e15)) as hits from leads where came >= $from and came < $to`,
+        given(span),
+      )) as [{ n: number; hits: number }];
+      expect([told.n, told.censored]).toEqual([n, n - hits]);
+      const half = curve.find((p) => (p.s as number) <= 0.5 + 1e-9);
+      expect(told.median.at?.toFixed(9)).toBe((half?.t as number | undefined)?.toFixed(9));
+      for (const point of told.curve.slice(1)) {
+        const other = curve.find((p) => Math.abs((p.t as number) - point.t) < 1e-9)!;
+        expect([point.atRisk, Number(point.s.toFixed(9))]).toEqual([
+          other.n,
+          Number((other.s as number).toFixed(9)),
+        ]);
+      }
+      const targets = await duck.rows(
+        `select source, count(*) as n, count(*) filter (answered <= due) as hits from leads join targets using (leadId)
+         where came >= $from and came < $to
+           and (answered is not null and answered <= coalesce(off, 9e15) or least(coalesce(off, $now), $now) > due)
+         group by source`,
+        given(span),
+      );
+      for (const group of told.groups) {
+        const other = targets.find((t) => t.source === group.key) ?? { n: 0, hits: 0 };
+        expect([group.key, group.inTarget.n, group.inTarget.hits]).toEqual([group.key, other.n, other.hits]);
+      }
+    }
+  });
+
+  it("tell tries, ways, offers and people as that database does", async () => {
+    for (const span of spans) {
+      const effort = tell("effort", span);
+      const perLead = await duck.rows(
+        `select least(k, 10) as k, count(*) as leads from (select leadId, count(t.n) as k from leads left join tries t using (leadId)
+         where came >= $from and came < $to group by leadId) group by 1`,
+        given(span),
+      );
+      expect(effort.triesPerLead).toEqual(
+        Array.from({ length: 11 }, (_, k) => perLead.find((r) => r.k === k)?.leads ?? 0),
+      );
+      const ways = await duck.rows(
+        `select channel, count(*) as n, count(*) filter (reached) as hits from tries join leads using (leadId)
+         where came >= $from and came < $to group by channel`,
+        given(span),
+      );
+      expect(new Map(effort.byChannel.map((w) => [w.key, [w.reached.n, w.reached.hits]]))).toEqual(
+        new Map(ways.map((w) => [w.channel, [w.n, w.hits]])),
+      );
+      const asked = await duck.rows(
+        `with ended as (select a.person,
+             (select e.kind from stood e where e.leadId = a.leadId and e.seq > a.seq and e.seq < a.nextSeq
+               and (e.kind in ('taken', 'passed') and (e.data->>'$.personId') = a.person
+                 or e.kind = 'lapsed' and not coalesce((e.data->>'$.taken')::boolean, false)
+                   and list_contains(cast(e.data->'$.to' as varchar[]), a.person))
+               order by e.seq limit 1) as how
+           from asked a where a.leadId not in (select leadId from gone) and a.ts >= $from and a.ts < $to)
+         select person, count(*) as n, count(*) filter (how = 'taken') as took, count(*) filter (how = 'passed') as passed,
+           count(*) filter (how = 'lapsed') as lapsed from ended group by person`,
+        given(span),
+      );
+      const { offers } = tell("response", { ...span, clock: "wall", until: "try", by: null, split: null });
+      expect(new Map(offers.map((o) => [o.person, [o.asked, o.took.hits, o.passed, o.lapsed]]))).toEqual(
+        new Map(asked.map((a) => [a.person, [a.n, a.took, a.passed, a.lapsed]])),
+      );
+      const sources = tell("sources", { ...span, by: "source", attribution: "first" });
+      const came = await duck.rows(
+        `select source, count(*) as leads, sum(inquiries)::bigint as inquiries from leads where came >= $from and came < $to group by source`,
+        given(span),
+      );
+      expect(new Map(sources.groups.map((g) => [g.key, [g.leads, g.inquiries]]))).toEqual(
+        new Map(came.map((c) => [c.source, [c.leads, c.inquiries]])),
+      );
+    }
   });
 });
