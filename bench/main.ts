@@ -3,6 +3,7 @@ import { benchBoard } from "./board.ts";
 import { benchBrowser } from "./browser.ts";
 import { benchCadences } from "./cadences.ts";
 import { benchCalendar } from "./calendar.ts";
+import { benchFigures } from "./figures.ts";
 import { benchFinding } from "./finding.ts";
 import { benchImport } from "./import.ts";
 import { benchIntake } from "./intake.ts";
@@ -25,6 +26,7 @@ const all = {
   bells: benchBells,
   cadences: benchCadences,
   board: benchBoard,
+  figures: benchFigures,
   finding: benchFinding,
   listing: benchListing,
   many: benchMany,
