@@ -10,6 +10,8 @@ import type { Channel, TryChannel } from "../vocabulary.ts";
  */
 export interface Account {
   readonly leadId: string;
+  /** The lead's last event that is told of. */
+  readonly seq: number;
   readonly came: number;
   /** Where its first inquiry came from, and its latest. */
   readonly source: string;
@@ -121,6 +123,7 @@ class Told {
   constructor({ leadId, at }: LeadEvent) {
     this.#lead = {
       leadId,
+      seq: 0,
       came: at,
       source: "",
       lastSource: "",
@@ -290,6 +293,7 @@ class Told {
     return {
       lead: {
         ...this.#lead,
+        seq: lead.seq,
         came: lead.createdAt,
         product: lead.facts.product,
         zone: lead.facts.zone,

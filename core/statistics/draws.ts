@@ -2,7 +2,7 @@ import { uniformFloat64 } from "pure-rand/distribution/uniformFloat64";
 import { xoroshiro128plus } from "pure-rand/generator/xoroshiro128plus";
 
 /** Above this a Poisson count is drawn as a normal one: the difference is below what anybody could count. */
-const NORMAL_FROM = 200;
+const NORMAL_FROM = 40;
 
 /** Chance from a seed: the same seed draws the same, on every machine. */
 export class Draws {

@@ -116,10 +116,20 @@ function simpson(from: number, to: number, f: (t: number) => number): number {
 const MOST = 500;
 
 /**
- * How many must be on duty so that the share `goal` (0 to 1) is served within a time, counted up from one; null when not even
- * {@link MOST} would do. `serve` says how so many serve.
+ * How many must be on duty so that the share `goal` (0 to 1) is served within a time; null when not even {@link MOST} would do.
+ * `serve` says how so many serve: more of them never worse than fewer.
  */
 export function neededFor(goal: number, serve: (agents: number) => Service): number | null {
-  for (let agents = 0; agents <= MOST; agents++) if (serve(agents).within >= goal) return agents;
-  return null;
+  const keeps = (agents: number) => serve(agents).within >= goal;
+  if (keeps(0)) return 0;
+  let high = 1;
+  while (high < MOST && !keeps(high)) high = Math.min(MOST, high * 2);
+  if (high === MOST && !keeps(MOST)) return null;
+  let low = Math.floor(high / 2);
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1;
+    if (keeps(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
 }

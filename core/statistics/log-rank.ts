@@ -1,5 +1,5 @@
 import jstat from "jstat";
-import type { Wait } from "./survival.ts";
+import { sortedTimes, type Wait } from "./survival.ts";
 
 export interface LogRank {
   readonly chi2: number;
@@ -18,34 +18,37 @@ const LEAST = 5;
  * come to. Checked against Freireich's data and R's survival. Never throws.
  */
 export function logRank(groups: readonly (readonly Wait[])[]): LogRank | null {
-  const filled = groups.filter((g) => g.length > 0);
+  const filled = groups.filter((g) => g.length > 0).map(sortedTimes);
   const k = filled.length;
-  const all = filled.flatMap((waits, group) => waits.map((w) => ({ ...w, group })));
-  if (k < 2 || all.filter((w) => w.came).length < LEAST) return null;
-  all.sort((a, b) => a.time - b.time);
-  const atRisk = filled.map((g) => g.length);
+  const times = Float64Array.from(filled.flatMap((g) => [...g.came])).sort();
+  if (k < 2 || times.length < LEAST) return null;
   const more = Array.from({ length: k }, () => 0);
   const spread = Array.from({ length: k }, () => Array.from({ length: k }, () => 0));
-  let total = all.length;
-  for (let i = 0; i < all.length; ) {
-    const { time } = all[i]!;
-    const gone = Array.from({ length: k }, () => 0);
-    const came = Array.from({ length: k }, () => 0);
-    for (; i < all.length && all[i]!.time === time; i++) {
-      gone[all[i]!.group]!++;
-      if (all[i]!.came) came[all[i]!.group]!++;
+  const gone = new Int32Array(k);
+  const next = new Int32Array(k);
+  const shares = new Float64Array(k);
+  for (let i = 0; i < times.length; ) {
+    const time = times[i]!;
+    const first = i;
+    while (i < times.length && times[i] === time) i++;
+    const d = i - first;
+    let total = 0;
+    for (let g = 0; g < k; g++) {
+      const { ends } = filled[g]!;
+      while (gone[g]! < ends.length && ends[gone[g]!]! < time) gone[g]!++;
+      shares[g] = ends.length - gone[g]!;
+      total += shares[g]!;
     }
-    const d = came.reduce((sum, n) => sum + n, 0);
-    if (d > 0) {
-      const ties = total > 1 ? (d * (total - d)) / (total - 1) : 0;
-      for (let g = 0; g < k; g++) {
-        const share = atRisk[g]! / total;
-        more[g]! += came[g]! - d * share;
-        for (let h = 0; h < k; h++) spread[g]![h]! += ties * share * ((g === h ? 1 : 0) - atRisk[h]! / total);
-      }
+    const ties = total > 1 ? (d * (total - d)) / (total - 1) : 0;
+    for (let g = 0; g < k; g++) {
+      const { came } = filled[g]!;
+      const before = next[g]!;
+      while (next[g]! < came.length && came[next[g]!] === time) next[g]!++;
+      shares[g]! /= total;
+      more[g]! += next[g]! - before - d * shares[g]!;
     }
-    for (let g = 0; g < k; g++) atRisk[g]! -= gone[g]!;
-    total -= gone.reduce((sum, n) => sum + n, 0);
+    for (let g = 0; g < k; g++)
+      for (let h = 0; h < k; h++) spread[g]![h]! += ties * shares[g]! * ((g === h ? 1 : 0) - shares[h]!);
   }
   // One group says nothing the others do not; one that was over before anything came has no spread.
   const told = spread.flatMap((row, g) => (row[g]! > 1e-12 ? [g] : [])).slice(1);

@@ -8,6 +8,7 @@ import type { Desk } from "../desk.ts";
 import { verify } from "../verify-desk.ts";
 import { wipeTest } from "../wipe.ts";
 import { AccountBook, reachedBy } from "./accounts.ts";
+import { AccountsInMemory, AccountsOnDisk } from "./memory.ts";
 
 let desk: Desk;
 let book: AccountBook;
@@ -130,5 +131,29 @@ describe("figures of a desk", () => {
     desk.act(id, (world) => logTry(world, { personId: "p_mara", channel: "call", outcome: "voicemail" }));
     expect(await ask()).toMatchObject({ leads: 1, tries: 1 });
     expect(await ask()).toBe(await ask());
+  });
+});
+
+describe("accounts in memory", () => {
+  it("are those of the database, as leads come, go on, and are taken out", async () => {
+    const memory = AccountsInMemory.of(desk.sql)!;
+    const own = new AccountBook(desk.sql, (leadId, accounts) => memory.told(leadId, accounts));
+    const disk = new AccountsOnDisk(desk.sql);
+    const NINE = desk.clock.now();
+    const span = { from: NINE - 1, to: NINE + 1, now: NINE };
+    const same = () => {
+      while (own.follow(1));
+      const sorted = (list: readonly object[]) => list.map((one) => JSON.stringify(one)).sort();
+      for (const kind of ["accounts", "tries", "offers"] as const)
+        expect(sorted(memory[kind](span))).toEqual(sorted(disk[kind](span)));
+      return memory.accounts(span).length;
+    };
+    const ids = [await inquire(), await inquire(), await test()];
+    expect(same()).toBe(2);
+    desk.act(ids[0]!, (world) => logTry(world, { personId: "p_mara", channel: "call", outcome: "reached" }));
+    expect(same()).toBe(2);
+    expect(memory.accounts({ ...span, from: NINE + 1 })).toEqual([]);
+    // Read again from the start they are the same.
+    expect(AccountsInMemory.of(desk.sql)!.accounts(span)).toHaveLength(2);
   });
 });

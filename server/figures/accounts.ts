@@ -1,4 +1,10 @@
-import { type Account, accountOf, type OfferAccount, type TryAccount } from "../../core/report/account.ts";
+import {
+  type Account,
+  type Accounts,
+  accountOf,
+  type OfferAccount,
+  type TryAccount,
+} from "../../core/report/account.ts";
 import type { Sql } from "../db/sql.ts";
 import { Reader } from "../read/reader.ts";
 
@@ -12,6 +18,7 @@ const AT_ONCE = 400;
 
 export const ACCOUNT_COLUMNS = [
   "leadId",
+  "seq",
   "came",
   "source",
   "lastSource",
@@ -80,15 +87,19 @@ export class AccountBook {
   readonly #counter;
   readonly #setCounter;
   readonly #isThere;
+  readonly #toldOf;
   readonly #forget;
   readonly #put;
+  readonly #told: (leadId: string, accounts: Accounts | null) => void;
 
-  constructor(sql: Sql) {
+  /** `told` hears of each account that is another than it was. */
+  constructor(sql: Sql, told: (leadId: string, accounts: Accounts | null) => void = () => {}) {
     this.#sql = sql;
+    this.#told = told;
     this.#reader = new Reader(sql);
     const { q } = sql;
     this.#after = sql.hot(
-      q.selectFrom("events").select(["n", "leadId"]).where("n", ">", 0).orderBy("n").limit(AT_ONCE),
+      q.selectFrom("events").select(["n", "leadId", "seq"]).where("n", ">", 0).orderBy("n").limit(AT_ONCE),
     );
     this.#counter = sql.hot(q.selectFrom("counters").select("value").where("name", "=", ""));
     this.#setCounter = sql.hot(
@@ -98,6 +109,7 @@ export class AccountBook {
         .onConflict((c) => c.column("name").doUpdateSet((eb) => ({ value: eb.ref("excluded.value") }))),
     );
     this.#isThere = sql.hot(q.selectFrom("leads").select("id").where("id", "=", ""));
+    this.#toldOf = sql.hot(q.selectFrom("accounts").select("seq").where("leadId", "=", ""));
     this.#forget = (["accounts", "accountTries", "accountOffers"] as const).map((table) =>
       sql.hot(q.deleteFrom(table).where("leadId", "=", "")),
     );
@@ -139,7 +151,9 @@ export class AccountBook {
   #slice(): number {
     const rows = this.#after.all(reachedBy(this.#sql), AT_ONCE);
     if (rows.length === 0) return 0;
-    const told = [...new Set(rows.map((r) => r.leadId))].map(
+    // A lead is told of with all its events at once: far behind the log, most of what comes is told already.
+    const behind = rows.filter(({ leadId, seq }) => (this.#toldOf.get(leadId)?.seq ?? 0) < seq);
+    const told = [...new Set(behind.map((r) => r.leadId))].map(
       (leadId) => [leadId, accountOf([...this.#reader.events(leadId, 0, ALL)])] as const,
     );
     this.#sql.transaction(() => {
@@ -153,6 +167,7 @@ export class AccountBook {
       }
       this.#setCounter.run(UP_TO, rows.at(-1)!.n);
     });
+    for (const [leadId, accounts] of told) this.#told(leadId, accounts);
     return rows.length;
   }
 }

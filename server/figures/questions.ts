@@ -1,6 +1,6 @@
 import type { Deal } from "../../core/book/records.ts";
 import type { Setup } from "../../core/policy/setup.ts";
-import type { Account, OfferAccount, TryAccount } from "../../core/report/account.ts";
+import type { Account } from "../../core/report/account.ts";
 import { type BehindAsked, leadsBehind } from "../../core/report/figures/behind.ts";
 import { type EffortTold, tellEffort } from "../../core/report/figures/effort.ts";
 import { type PeopleTold, tellPeople } from "../../core/report/figures/people.ts";
@@ -16,7 +16,7 @@ import {
 import type { Span } from "../../core/report/figures/span.ts";
 import { type StaffingAsked, type StaffingTold, tellStaffing } from "../../core/report/figures/staffing.ts";
 import type { Sql } from "../db/sql.ts";
-import { ACCOUNT_COLUMNS, OFFER_COLUMNS, TRY_COLUMNS } from "./accounts.ts";
+import type { AccountSource } from "./memory.ts";
 
 /** What can be asked of the figures. */
 export interface Questions {
@@ -52,50 +52,12 @@ export type Question = {
 /** So many of the leads behind a figure are shown. */
 const MOST_SHOWN = 200;
 
-/** Leads of a span, and what happened to them. Tests, and leads joined to others, have no account. */
-class LeadsOfSpan {
+/** What is known beside the accounts. */
+class Beside {
   readonly #sql: Sql;
-  readonly #span: Span;
 
-  constructor(sql: Sql, span: Span) {
+  constructor(sql: Sql) {
     this.#sql = sql;
-    this.#span = span;
-  }
-
-  accounts(): Account[] {
-    const { from, to } = this.#span;
-    return this.#sql.all(
-      this.#sql.q
-        .selectFrom("accounts")
-        .select(ACCOUNT_COLUMNS)
-        .where("came", ">=", from)
-        .where("came", "<", to),
-    );
-  }
-
-  tries(): TryAccount[] {
-    const { from, to } = this.#span;
-    const { q } = this.#sql;
-    // Tries lie after the coming in: those before the span are left aside by their own time.
-    return this.#sql.all(
-      q
-        .selectFrom("accountTries")
-        .innerJoin("accounts", "accounts.leadId", "accountTries.leadId")
-        .select(TRY_COLUMNS.map((c) => `accountTries.${c} as ${c}` as const))
-        .where("accounts.came", ">=", from)
-        .where("accounts.came", "<", to),
-    ) as TryAccount[];
-  }
-
-  offers(): OfferAccount[] {
-    const { from, to } = this.#span;
-    return this.#sql.all(
-      this.#sql.q
-        .selectFrom("accountOffers")
-        .select(OFFER_COLUMNS)
-        .where("at", ">=", from)
-        .where("at", "<", to),
-    );
   }
 
   /** What each lead has brought: its first deal that was won, or that they bought. */
@@ -144,34 +106,32 @@ class LeadsOfSpan {
 }
 
 /** The answer to a question, from what the accounts say now. */
-export function answerTo(sql: Sql, { kind, asked, setup }: Question): Answers[QuestionKind] {
-  const record = new LeadsOfSpan(sql, asked);
+export function answerTo(
+  sql: Sql,
+  source: AccountSource,
+  { kind, asked, setup }: Question,
+): Answers[QuestionKind] {
+  const beside = new Beside(sql);
+  const accounts = source.accounts(asked);
   switch (kind) {
     case "response":
-      return tellResponse(record.accounts(), record.offers(), asked, setup);
+      return tellResponse(accounts, source.offers(asked), asked, setup);
     case "effort": {
-      const won = record.won();
-      return tellEffort(record.accounts(), record.tries(), (a) => won(a)?.at ?? null, asked, setup);
+      const won = beside.won();
+      return tellEffort(accounts, source.tries(asked), (a) => won(a)?.at ?? null, asked, setup);
     }
     case "sources":
-      return tellSources(record.accounts(), record.won(), record.spend(), asked, setup);
+      return tellSources(accounts, beside.won(), beside.spend(), asked, setup);
     case "people": {
-      const won = record.won();
-      return tellPeople(
-        record.accounts(),
-        record.offers(),
-        (a) => won(a) !== null,
-        record.open(),
-        asked,
-        setup,
-      );
+      const won = beside.won();
+      return tellPeople(accounts, source.offers(asked), (a) => won(a) !== null, beside.open(), asked, setup);
     }
     case "behind": {
-      const leads = leadsBehind(record.accounts(), record.won(), asked, setup);
+      const leads = leadsBehind(accounts, beside.won(), asked, setup);
       const shown = leads.slice(0, MOST_SHOWN).map(({ leadId, came }) => ({ leadId, came }));
       return { n: leads.length, leads: shown };
     }
     case "staffing":
-      return tellStaffing(record.accounts(), record.tries(), asked, setup);
+      return tellStaffing(accounts, source.tries(asked), asked, setup);
   }
 }

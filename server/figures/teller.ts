@@ -1,5 +1,6 @@
 import type { Sql } from "../db/sql.ts";
 import { AccountBook } from "./accounts.ts";
+import { AccountsInMemory, AccountsOnDisk } from "./memory.ts";
 import { type Answers, answerTo, type Question, type QuestionKind } from "./questions.ts";
 
 /** So many answers are kept as long as nothing has happened. */
@@ -12,11 +13,14 @@ export class Teller {
   readonly #sql: Sql;
   readonly #told = new Map<string, Answers[QuestionKind]>();
   readonly book: AccountBook;
+  /** Filled with the first question; null where there are too many to be kept. */
+  #memory: AccountsInMemory | null | undefined;
+  #gone = 0;
   #upTo = "";
 
   constructor(sql: Sql) {
     this.#sql = sql;
-    this.book = new AccountBook(sql);
+    this.book = new AccountBook(sql, (leadId, accounts) => this.#memory?.told(leadId, accounts));
   }
 
   /** Take in what has happened, a while at a time; gives whether anything is left. */
@@ -27,6 +31,7 @@ export class Teller {
   /** The answer, as things stand now. */
   tell(question: Question): Answers[QuestionKind] {
     while (this.follow());
+    this.#remember();
     const upTo = this.#state();
     if (upTo !== this.#upTo) this.#told.clear();
     this.#upTo = upTo;
@@ -34,11 +39,22 @@ export class Teller {
     const key = JSON.stringify([kind, asked, setup.policies.version]);
     let answer = this.#told.get(key);
     if (!answer) {
-      answer = answerTo(this.#sql, question);
+      answer = answerTo(this.#sql, this.#memory ?? new AccountsOnDisk(this.#sql), question);
       if (this.#told.size >= KEPT) this.#told.delete(this.#told.keys().next().value!);
       this.#told.set(key, answer);
     }
     return answer;
+  }
+
+  /** Memory as of now: without the leads that were taken out since. */
+  #remember(): void {
+    const { q } = this.#sql;
+    const gone = this.#sql.all(
+      q.selectFrom("leadsGone").select(["n", "leadId"]).where("n", ">", this.#gone).orderBy("n"),
+    );
+    this.#gone = gone.at(-1)?.n ?? this.#gone;
+    if (this.#memory === undefined) this.#memory = AccountsInMemory.of(this.#sql);
+    for (const { leadId } of gone) this.#memory?.told(leadId, null);
   }
 
   /** What answers hang on beside the question: the last events, and what was spent. */
@@ -46,9 +62,10 @@ export class Teller {
     const { q } = this.#sql;
     const last = this.#sql.get(q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")));
     const book = this.#sql.get(q.selectFrom("bookEvents").select((eb) => eb.fn.max("n").as("n")));
+    const gone = this.#gone;
     const spent = this.#sql.get(
       q.selectFrom("spend").select([(eb) => eb.fn.max("at").as("at"), (eb) => eb.fn.countAll().as("n")]),
     );
-    return JSON.stringify([last, book, spent]);
+    return JSON.stringify([last, book, gone, spent]);
   }
 }

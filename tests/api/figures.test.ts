@@ -79,7 +79,7 @@ describe("figures", () => {
     const behind = (query: string) => figures(`behind?${query}`);
     expect(await behind("part=untried")).toMatchObject({
       n: 1,
-      items: [{ leadId: other, name: "Caller " + n }],
+      items: [{ leadId: other, name: `Caller ${n}` }],
     });
     expect(await behind("part=reached")).toMatchObject({ n: 1, items: [{ leadId: id }] });
     expect(await behind("part=all&by=source&key=src_site")).toMatchObject({ n: 2 });

@@ -6,6 +6,7 @@ let made = 0;
 export function account(more: Partial<Account> = {}): Account {
   return {
     leadId: `lead_${++made}`,
+    seq: 1,
     came: 0,
     source: "src_site",
     lastSource: more.source ?? "src_site",

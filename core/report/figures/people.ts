@@ -57,10 +57,11 @@ export function tellPeople(
 ): PeopleTold {
   const accounts = all.filter(isAnswerable);
   const { zone } = setup.policies.desk;
+  const strata = new Map(accounts.map((a) => [a, stratumOf(a, zone)]));
   const outcomes = {
-    inTarget: outcome(accounts, zone, (a) => inTargetOf(a, span.now)),
-    reached: outcome(accounts, zone, (a) => a.talkedAt !== null),
-    won: outcome(accounts, zone, won),
+    inTarget: outcome(strata, (a) => inTargetOf(a, span.now)),
+    reached: outcome(strata, (a) => a.talkedAt !== null),
+    won: outcome(strata, won),
   };
   const tell = (key: string, name: string, some: readonly Account[], asks: readonly OfferAccount[]) => ({
     key,
@@ -100,15 +101,14 @@ export function tellPeople(
 }
 
 /** How somebody's leads came to something, against all leads of the same strata. */
-function outcome(accounts: readonly Account[], zone: string, came: (account: Account) => boolean | null) {
+function outcome(strata: ReadonlyMap<Account, string>, came: (account: Account) => boolean | null) {
   const chance = new Map<string, { n: number; hits: number }>();
   const whole = { n: 0, hits: 0 };
   const judged = new Map<Account, boolean>();
-  for (const account of accounts) {
+  for (const [account, key] of strata) {
     const hit = came(account);
     if (hit === null) continue;
     judged.set(account, hit);
-    const key = stratumOf(account, zone);
     const stratum = chance.get(key) ?? { n: 0, hits: 0 };
     chance.set(key, stratum);
     for (const one of [stratum, whole]) {
@@ -121,7 +121,7 @@ function outcome(accounts: readonly Account[], zone: string, came: (account: Acc
     const count = told.filter((a) => judged.get(a)).length;
     const limits = limitsOf(
       told.map((a) => {
-        const stratum = chance.get(stratumOf(a, zone))!;
+        const stratum = chance.get(strata.get(a)!)!;
         const { n, hits } = stratum.n < LEAST ? whole : stratum;
         return hits / n;
       }),

@@ -175,8 +175,8 @@ export function tellResponse(
   const first = accounts.reduce((least, a) => Math.min(least, a.came), asked.from);
   const watch = new Stopwatch(asked.clock, setup, first, Math.max(asked.now, asked.to));
   const { zone } = setup.policies.desk;
-  const waits = (some: readonly Account[], until = asked.until) =>
-    some.map((a) => waitOf(a, until, asked, watch));
+  const known = new Map<Account, Wait>(accounts.map((a) => [a, waitOf(a, asked.until, asked, watch)]));
+  const waits = (some: readonly Account[]) => some.map((a) => known.get(a)!);
   const survival = survivalOf(waits(accounts));
   const target = usualTarget(accounts, watch);
   const groups = asked.by ? grouped(accounts, (a) => keyOf(a, asked.by!, zone)) : [];
@@ -186,7 +186,9 @@ export function tellResponse(
     curve: curveOf(survival),
     milestones: MILESTONES.map((until) => ({
       until,
-      curve: curveOf(until === asked.until ? survival : survivalOf(waits(accounts, until))),
+      curve: curveOf(
+        until === asked.until ? survival : survivalOf(accounts.map((a) => waitOf(a, until, asked, watch))),
+      ),
     })),
     groups: groups.map(([key, some], i) => ({
       key,

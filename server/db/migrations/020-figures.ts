@@ -4,7 +4,7 @@ import { type Kysely, type Migration, sql } from "kysely";
 export const figures: Migration = {
   async up(db: Kysely<unknown>) {
     await sql`create table accounts (
-      leadId text primary key, came integer not null, source text not null, lastSource text not null,
+      leadId text primary key, seq integer not null, came integer not null, source text not null, lastSource text not null,
       campaign text, lastCampaign text, channel text, product text, zone text, rule text, groupId text, person text,
       kept integer not null, repliedAt integer, triedAt integer, talkedAt integer,
       unrepliedAt integer, untriedAt integer, untalkedAt integer,
