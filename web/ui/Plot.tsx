@@ -80,7 +80,7 @@ export function Figures({
   readonly title: string;
 }) {
   return (
-    <Scrolls label={`${title}: table`}>
+    <Scrolls label={`${title}: table`} most={460}>
       <table className={styles.table}>
         <thead>
           <tr>

@@ -49,7 +49,9 @@ const waitAxis = (most: number, text: Record<string, unknown>, ink: Inks) => {
 /** Round steps of an axis from 0 that end at or above the most: a quarter each of a round figure. */
 function steps(most: number): { max: number; interval: number } {
   const size = 10 ** Math.floor(Math.log10(most / 4));
-  const interval = [1, 2, 2.5, 5, 10].map((n) => n * size).find((n) => n * 4 >= most * 0.999) ?? most / 4;
+  const interval =
+    [1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 7.5, 10].map((n) => n * size).find((n) => n * 4 >= most * 0.999) ??
+    most / 4;
   return { max: interval * 4, interval };
 }
 
