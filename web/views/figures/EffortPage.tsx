@@ -3,7 +3,7 @@ import { Empty } from "../../ui/Empty.tsx";
 import { Plot } from "../../ui/Plot.tsx";
 import type { EffortFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
-import type { PageProps } from "./FiguresView.tsx";
+import type { PageProps } from "./page.ts";
 import { between, drawBars, drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
 
 /** How much was tried, and what it brought. */

@@ -12,6 +12,7 @@ import { Behind, useBehindFigure } from "./Behind.tsx";
 import { EffortPage } from "./EffortPage.tsx";
 import styles from "./Figures.module.css";
 import { PeoplePage } from "./PeoplePage.tsx";
+import type { PageProps } from "./page.ts";
 import { ResponsePage } from "./ResponsePage.tsx";
 import { SourcesPage } from "./SourcesPage.tsx";
 import { StaffingPage } from "./StaffingPage.tsx";
@@ -72,16 +73,6 @@ function Pages() {
       )}
     </main>
   );
-}
-
-/** A page of figures: what it is told of, and how one asks which leads a figure counts. */
-export interface PageProps {
-  readonly span: SpanAsked;
-  readonly onBehind: (
-    part: string,
-    what: string,
-    under?: { readonly by: string; readonly key: string | null },
-  ) => void;
 }
 
 /** Kept as it is while only the clock goes on: charts are drawn again when something of theirs has changed. */

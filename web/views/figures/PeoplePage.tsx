@@ -5,7 +5,7 @@ import { Plot } from "../../ui/Plot.tsx";
 import { Scrolls } from "../../ui/Scrolls.tsx";
 import type { PeopleFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
-import type { PageProps } from "./FiguresView.tsx";
+import type { PageProps } from "./page.ts";
 import { drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
 
 type Member = PeopleFigures["people"][number];

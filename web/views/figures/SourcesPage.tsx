@@ -9,7 +9,7 @@ import { Plot } from "../../ui/Plot.tsx";
 import { Scrolls } from "../../ui/Scrolls.tsx";
 import type { SourceFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
-import type { PageProps } from "./FiguresView.tsx";
+import type { PageProps } from "./page.ts";
 import { drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
 import { SpendDialog } from "./SpendDialog.tsx";
 

@@ -6,7 +6,7 @@ import { Empty } from "../../ui/Empty.tsx";
 import { Plot } from "../../ui/Plot.tsx";
 import type { StaffingFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
-import type { PageProps } from "./FiguresView.tsx";
+import type { PageProps } from "./page.ts";
 import { drawBars, drawWeek, percent, sayMinutes, WEEK_HEIGHT, WEEKDAYS } from "./plots.ts";
 
 const DAYS = WEEKDAYS.map((label, i) => ({ value: String(i), label }));
