@@ -23,6 +23,7 @@ const CORE = [
   ["core/desk"],
   ["core/report"],
   ["core/playback"],
+  ["core/lab"],
 ];
 const FLOORS = [["core"], ["server", "standins"], ["demo"], ["app"], ["web"]];
 

@@ -1,3 +1,4 @@
+import TinyQueue from "tinyqueue";
 import { MemoryBook } from "../book/memory.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import type { Lead } from "../lead/lead.ts";
@@ -18,6 +19,8 @@ import type { Decided, Plan, World } from "./plan.ts";
  */
 export class MemoryDesk {
   now: number;
+  /** Told of each plan once it is carried out. */
+  onPlan: (plan: Plan) => void = () => {};
   readonly leads = new Map<string, Lead>();
   readonly events = new Map<string, LeadEvent[]>();
   readonly timers = new Map<string, Timer>();
@@ -29,6 +32,13 @@ export class MemoryDesk {
   readonly #loads: Record<string, number> = {};
   readonly #today = new DayCount();
   readonly #rotations: Record<string, RotationState> = {};
+  /** Timers by when they are due; those changed or cleared since are passed over as they come up. */
+  readonly #due = new TinyQueue<Timer>([], (a, b) => a.dueAt - b.dueAt || (a.id < b.id ? -1 : 1));
+  /** Leads with a booked call, and those that share a number or address: the few that are looked through. */
+  readonly #booked = new Set<string>();
+  readonly #sharing = new Map<string, Set<string>>();
+  /** When leads of each source first got an automatic message, in order. */
+  readonly #first = new Map<string, number[]>();
   #count = 0;
 
   constructor(
@@ -54,27 +64,31 @@ export class MemoryDesk {
       household: (lead) =>
         householdOf(lead, {
           byId: (id) => this.leads.get(id) ?? null,
-          sharing: (value) => [...this.leads.values()].filter((l) => l.shared.includes(value)),
+          sharing: (value) => [...(this.#sharing.get(value) ?? [])].flatMap((id) => this.leads.get(id) ?? []),
         }),
       lead: leadId === null ? null : (this.leads.get(leadId) ?? null),
       suppressed: this.suppressed,
       replies: (sourceId) => ({ lately: this.#answered(sourceId), usual: 0 }),
       busy: (personId) =>
-        [...this.leads.values()].flatMap(({ id, booked }) =>
-          booked?.personId === personId && booked.at >= this.now
-            ? [{ leadId: id, from: booked.at, to: booked.at + booked.minutes * 60_000 }]
-            : [],
-        ),
+        [...this.#booked].flatMap((leadId) => {
+          const booked = this.leads.get(leadId)?.booked;
+          return booked?.personId === personId && booked.at >= this.now
+            ? [{ leadId, from: booked.at, to: booked.at + booked.minutes * 60_000 }]
+            : [];
+        }),
       book: this.book,
       counted: (name) => this.counters[name] ?? 0,
       id: (prefix) => `${prefix}_${++this.#count}`,
     };
   }
 
+  /** People answered on their own within the last hour, of a source. */
   #answered(sourceId: string): number {
-    return [...this.leads.values()].filter(
-      (l) => l.sourceId === sourceId && l.automatic[0] !== undefined && l.automatic[0] > this.now - 3_600_000,
-    ).length;
+    const times = this.#first.get(sourceId);
+    if (!times) return 0;
+    const old = times.findIndex((at) => at > this.now - 3_600_000);
+    times.splice(0, old < 0 ? times.length : old);
+    return times.length;
   }
 
   /** Carry out a decision; gives it back, so that a refusal can be looked at. */
@@ -93,11 +107,15 @@ export class MemoryDesk {
   }
 
   #apply(plan: Plan): void {
-    this.leads.set(plan.leadId, plan.after);
-    this.events.set(plan.leadId, [...(this.events.get(plan.leadId) ?? []), ...plan.events]);
+    this.#keep(plan.before, plan.after);
+    const events = this.events.get(plan.leadId);
+    if (events) events.push(...plan.events);
+    else this.events.set(plan.leadId, [...plan.events]);
     for (const change of plan.timers) {
-      if ("set" in change) this.timers.set(change.set.id, change.set);
-      else this.timers.delete(change.clear.id);
+      if ("set" in change) {
+        this.timers.set(change.set.id, change.set);
+        this.#due.push(change.set);
+      } else this.timers.delete(change.clear.id);
     }
     this.messages.push(...plan.messages);
     this.alerts.push(...plan.alerts);
@@ -106,6 +124,7 @@ export class MemoryDesk {
     Object.assign(this.counters, plan.counted);
     shiftLoad(this.#loads, plan.before, plan.after);
     if (!plan.after.test) this.#today.count(this.setup, plan.events);
+    this.onPlan(plan);
   }
 
   /** Move time forward, running every timer at its own moment, in order. Returns how many ran. */
@@ -129,14 +148,35 @@ export class MemoryDesk {
     for (const timer of this.timers.values()) if (timer.leadId === leadId) this.timers.delete(timer.id);
   }
 
+  #keep(before: Lead | null, after: Lead): void {
+    this.leads.set(after.id, after);
+    if (after.booked) this.#booked.add(after.id);
+    else this.#booked.delete(after.id);
+    if (after.automatic[0] !== undefined && !before?.automatic.length) {
+      const times = this.#first.get(after.sourceId);
+      if (times) times.push(after.automatic[0]);
+      else this.#first.set(after.sourceId, [after.automatic[0]]);
+    }
+    if (before?.shared === after.shared) return;
+    for (const value of before?.shared ?? []) this.#sharing.get(value)?.delete(after.id);
+    for (const value of after.shared) {
+      const those = this.#sharing.get(value);
+      if (those) those.add(after.id);
+      else this.#sharing.set(value, new Set([after.id]));
+    }
+  }
+
+  /** When the next timer is due (epoch ms); null when none is. */
+  nextDue(): number | null {
+    for (let first = this.#due.peek(); first; first = this.#due.peek()) {
+      if (this.timers.get(first.id) === first) return first.dueAt;
+      this.#due.pop();
+    }
+    return null;
+  }
+
   #firstDue(until: number): Timer | null {
-    let first: Timer | null = null;
-    for (const timer of this.timers.values())
-      if (
-        timer.dueAt <= until &&
-        (!first || timer.dueAt < first.dueAt || (timer.dueAt === first.dueAt && timer.id < first.id))
-      )
-        first = timer;
-    return first;
+    const at = this.nextDue();
+    return at !== null && at <= until ? (this.#due.pop() ?? null) : null;
   }
 }

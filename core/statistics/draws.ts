@@ -4,13 +4,25 @@ import { xoroshiro128plus } from "pure-rand/generator/xoroshiro128plus";
 /** Above this a Poisson count is drawn as a normal one: the difference is below what anybody could count. */
 const NORMAL_FROM = 40;
 
+/** So many numbers are passed over first: what a seed begins with is little more than the seed. */
+const SKIPPED = 24;
+
+/** A whole number turned into another that has nothing to do with it: Murmur3's finish (Appleby, public domain). */
+function mixed(seed: number): number {
+  let mix = seed | 0;
+  mix = Math.imul(mix ^ (mix >>> 16), 0x85ebca6b);
+  mix = Math.imul(mix ^ (mix >>> 13), 0xc2b2ae35);
+  return mix ^ (mix >>> 16);
+}
+
 /** Chance from a seed: the same seed draws the same, on every machine. */
 export class Draws {
   readonly #source;
 
   /** `seed`: any whole number; its low 32 bits count. */
   constructor(seed: number) {
-    this.#source = xoroshiro128plus(seed | 0);
+    this.#source = xoroshiro128plus(mixed(seed));
+    for (let i = 0; i < SKIPPED; i++) this.#source.next();
   }
 
   /** In [0, 1). */

@@ -161,6 +161,18 @@ describe("chance from a seed", () => {
     }
     expect(new Draws(1).count(0)).toBe(0);
   });
+  it("draws from seeds beside each other what has nothing to do with each other", () => {
+    const n = 4000;
+    const first = Array.from({ length: n }, (_, seed) => new Draws(seed).next());
+    const pairs = first.slice(1).map((x, i) => (x - 0.5) * (first[i]! - 0.5));
+    // The mean of products of uniforms about their middle: 0 with a deviation of 1/12/√n.
+    const mean = pairs.reduce((sum, x) => sum + x, 0) / pairs.length;
+    expect(Math.abs(mean)).toBeLessThan(4 / 12 / Math.sqrt(n));
+    const sorted = [...first].sort((a, b) => a - b);
+    const distance = Math.max(...sorted.map((x, i) => Math.abs(x - (i + 0.5) / n)));
+    expect(distance).toBeLessThan(1.95 / Math.sqrt(n));
+    expect(new Draws(7).next()).toBe(new Draws(7).next());
+  });
   it("draws waits and normals as they are distributed, by Kolmogorov and Smirnov", () => {
     const draws = new Draws(4);
     const distance = (drawn: number[], cdf: (x: number) => number) => {

@@ -17,7 +17,10 @@ const stretches = new Map<string, Stretch[]>();
 function stretchAt(at: number, zone: string): Stretch {
   const then = Temporal.Instant.fromEpochMilliseconds(Math.floor(at)).toZonedDateTimeISO(zone);
   return {
-    from: then.getTimeZoneTransition("previous")?.epochMilliseconds ?? Number.NEGATIVE_INFINITY,
+    // A change at this very moment is the one that holds.
+    from:
+      then.add({ milliseconds: 1 }).getTimeZoneTransition("previous")?.epochMilliseconds ??
+      Number.NEGATIVE_INFINITY,
     to: then.getTimeZoneTransition("next")?.epochMilliseconds ?? Number.POSITIVE_INFINITY,
     offset: then.offsetNanoseconds / 1e6,
   };
