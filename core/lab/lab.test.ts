@@ -7,6 +7,7 @@ import { accountOf } from "../report/account.ts";
 import { Draws } from "../statistics/draws.ts";
 import { erlangC } from "../statistics/erlang.ts";
 import { hourOfWeek } from "../time/week-hours.ts";
+import { compare, measure } from "./compare.ts";
 import { arrivalsOf, type Demand } from "./demand.ts";
 import { type Behaviour, habitsOf, USUAL_HABITS } from "./habits.ts";
 import { type LabRecord, runLab } from "./run.ts";
@@ -281,5 +282,59 @@ describe("habits", () => {
     expect(mara.takes).toBeCloseTo(events.filter((e) => e.kind === "taken").length / 100, 9);
     expect(mara.passes).toBeCloseTo(events.filter((e) => e.kind === "passed").length / 100, 9);
     expect(new Set(mara.answersAfter)).toEqual(new Set([30_000]));
+  });
+});
+
+describe("two policies", () => {
+  const from = START;
+  const to = START + 3 * 24 * HOUR;
+  const behaviour: Behaviour = {
+    people: new Map(),
+    others: USUAL_HABITS,
+    leads: { reached: [0.4, 0.3], won: 0.2 },
+    outcomes: { reached: "reached", missed: "voicemail" },
+  };
+  const runs = (setup: Setup) =>
+    Array.from({ length: 6 }, (_, seed) =>
+      measure(
+        runLab({ setup, behaviour, arrivals: arrivalsOf(demand(2), from, to, seed), from, to, seed }),
+        setup,
+        { from, to },
+      ),
+    );
+
+  it("that are the same differ by exactly nothing, and one that asks longer lets fewer offers lapse", () => {
+    const live = runs(tarnholt);
+    for (const { key, a, b, mean, low, high } of compare(live, runs(tarnholt)))
+      expect([key, a === b, mean, low, high]).toEqual([key, true, 0, 0, 0]);
+    const { rules } = tarnholt.policies;
+    const patient = {
+      ...tarnholt,
+      policies: {
+        ...tarnholt.policies,
+        rules: rules.map((r) => ({ ...r, offerMinutes: r.offerMinutes * 3 })),
+      },
+    };
+    const told = new Map(compare(live, runs(patient)).map((d) => [d.key, d]));
+    expect(told.get("lapsed")!.high!).toBeLessThan(0);
+    expect(told.get("inTarget")!.a!).toBeGreaterThan(0);
+    // A quick and a slow look at it: Student's interval of the differences by hand.
+    const slow = runs(patient);
+    const lapsed = live.map((run, i) => slow[i]!.lapsed! - run.lapsed!);
+    const mean = meanOf(lapsed);
+    const deviation = Math.sqrt(lapsed.reduce((sum, d) => sum + (d - mean) ** 2, 0) / 5 / 6);
+    expect(told.get("lapsed")).toMatchObject({ mean });
+    // 2.571: Student's t of five degrees (published tables).
+    expect(told.get("lapsed")!.high! - mean).toBeCloseTo(2.571 * deviation, 9);
+  });
+
+  it("of which nothing is known differ by nothing that could be said", () => {
+    const none = measure({ events: new Map(), messages: 0, waited: 0, busy: new Map(), won: 0 }, tarnholt, {
+      from,
+      to,
+    });
+    expect(none).toMatchObject({ medianMinutes: null, inTarget: null, evenness: null, tries: 0 });
+    expect(compare([none], [none]).every((d) => d.mean === null)).toBe(true);
+    expect(compare([], []).every((d) => d.a === null && d.mean === null)).toBe(true);
   });
 });
