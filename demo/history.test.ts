@@ -204,7 +204,7 @@ describe("figures over the sixty days", () => {
     now: BigInt(now),
   });
   const tell = <K extends QuestionKind>(kind: K, asked: Questions[K]): Answers[K] =>
-    teller.tell({ kind, asked, setup: tarnholt } as Question) as Answers[K];
+    teller.tell({ kind, asked, setup: tarnholt, setupN: 1 } as Question) as Answers[K];
 
   it("are accounted for as the events say, of every lead", () => {
     expect(teller.book.behind()).toBe(0);

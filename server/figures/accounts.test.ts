@@ -131,6 +131,26 @@ describe("figures of a desk", () => {
     desk.act(id, (world) => logTry(world, { personId: "p_mara", channel: "call", outcome: "voicemail" }));
     expect(await ask()).toMatchObject({ leads: 1, tries: 1 });
     expect(await ask()).toBe(await ask());
+    // Other names are told at once, though nothing has happened.
+    const names = async () =>
+      (
+        await desk.figures.ask("response", {
+          ...span,
+          clock: "wall",
+          until: "try",
+          by: "source",
+          split: null,
+        })
+      ).groups.map((g) => g.name);
+    expect(await names()).toEqual([tarnholt.sources[0]!.name]);
+    desk.office.change("p_oskar", (setup) => ({
+      ok: true,
+      setup: {
+        ...setup,
+        sources: setup.sources.map((s, i) => (i === 0 ? { ...s, name: "The new form" } : s)),
+      },
+    }));
+    expect(await names()).toEqual(["The new form"]);
   });
 });
 

@@ -2,6 +2,7 @@ import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
+import type { Setup } from "../../core/policy/setup.ts";
 import type { Span } from "../../core/report/figures/span.ts";
 import type { Engine } from "../engine/engine.ts";
 import type { Answers, Question, QuestionKind, Questions } from "./questions.ts";
@@ -29,6 +30,8 @@ export class Figures {
   #worker: Worker | null = null;
   #own: Teller | null = null;
   #count = 0;
+  #setup: Setup | null = null;
+  #setupN = 0;
   #stopped = false;
 
   constructor(desk: Engine) {
@@ -46,7 +49,12 @@ export class Figures {
    */
   ask<K extends QuestionKind>(kind: K, asked: Omit<Questions[K], "now">): Promise<Answers[K]> {
     const now = Math.floor(this.#desk.clock.now() / FRESH) * FRESH;
-    const question = { kind, asked: { ...asked, now } as Span, setup: this.#desk.setup } as Question;
+    const { setup } = this.#desk;
+    if (setup !== this.#setup) {
+      this.#setup = setup;
+      this.#setupN++;
+    }
+    const question = { kind, asked: { ...asked, now } as Span, setup, setupN: this.#setupN } as Question;
     if (!this.#isApart()) {
       this.#own ??= new Teller(this.#desk.sql);
       return Promise.resolve(this.#own.tell(question) as Answers[K]);

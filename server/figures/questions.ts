@@ -46,7 +46,13 @@ export type QuestionKind = keyof Questions;
 
 /** A question with all it takes to answer it but the record. */
 export type Question = {
-  readonly [K in QuestionKind]: { readonly kind: K; readonly asked: Questions[K]; readonly setup: Setup };
+  readonly [K in QuestionKind]: {
+    readonly kind: K;
+    readonly asked: Questions[K];
+    readonly setup: Setup;
+    /** Which set-up it is: another one, other names and hours, has another number. */
+    readonly setupN: number;
+  };
 }[QuestionKind];
 
 /** So many of the leads behind a figure are shown. */

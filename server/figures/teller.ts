@@ -1,5 +1,5 @@
 import type { Sql } from "../db/sql.ts";
-import { AccountBook } from "./accounts.ts";
+import { AccountBook, reachedBy } from "./accounts.ts";
 import { AccountsInMemory, AccountsOnDisk } from "./memory.ts";
 import { type Answers, answerTo, type Question, type QuestionKind } from "./questions.ts";
 
@@ -35,8 +35,8 @@ export class Teller {
     const upTo = this.#state();
     if (upTo !== this.#upTo) this.#told.clear();
     this.#upTo = upTo;
-    const { kind, asked, setup } = question;
-    const key = JSON.stringify([kind, asked, setup.policies.version]);
+    const { kind, asked, setupN } = question;
+    const key = JSON.stringify([kind, asked, setupN]);
     let answer = this.#told.get(key);
     if (!answer) {
       answer = answerTo(this.#sql, this.#memory ?? new AccountsOnDisk(this.#sql), question);
@@ -60,7 +60,8 @@ export class Teller {
   /** What answers hang on beside the question: the last events, and what was spent. */
   #state(): string {
     const { q } = this.#sql;
-    const last = this.#sql.get(q.selectFrom("events").select((eb) => eb.fn.max("n").as("n")));
+    // How far accounts have come, and not the log: what came in between is told of the next time.
+    const last = reachedBy(this.#sql);
     const book = this.#sql.get(q.selectFrom("bookEvents").select((eb) => eb.fn.max("n").as("n")));
     const gone = this.#gone;
     const spent = this.#sql.get(

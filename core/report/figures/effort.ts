@@ -1,6 +1,7 @@
 import type { Setup } from "../../policy/setup.ts";
 import { type Cell, type Standardized, standardize } from "../../statistics/standardize.ts";
 import { hourOfWeek } from "../../time/week-hours.ts";
+import { isZone } from "../../time/zone.ts";
 import type { TryChannel } from "../../vocabulary.ts";
 import type { Account, TryAccount } from "../account.ts";
 import { type ShareTold, shareOf } from "./response.ts";
@@ -89,7 +90,7 @@ export function tellEffort(
 ): EffortTold {
   const accounts = all.filter(isAnswerable);
   const { zone } = setup.policies.desk;
-  const zones = new Map(accounts.map((a) => [a.leadId, a.zone ?? zone]));
+  const zones = new Map(accounts.map((a) => [a.leadId, zoneOf(a, zone)]));
   const made = tries.filter((t) => t.n > 0 && zones.has(t.leadId));
   const perLead = Array.from({ length: MOST_TRIES + 1 }, () => 0);
   for (const { tries: n } of accounts) perLead[Math.min(n, MOST_TRIES)]!++;
@@ -118,6 +119,19 @@ export function tellEffort(
     neverTried: judged.length - tried.length,
     strata: "source, product and part of the day they came in",
   };
+}
+
+const sound = new Map<string, boolean>();
+
+/** Where a lead is, or the desk where that is not known or no zone at all. */
+function zoneOf({ zone }: Account, desk: string): string {
+  if (zone === null) return desk;
+  let isSound = sound.get(zone);
+  if (isSound === undefined) {
+    isSound = isZone(zone);
+    sound.set(zone, isSound);
+  }
+  return isSound ? zone : desk;
 }
 
 function tellNth(accounts: readonly Account[]): NthTry[] {

@@ -49,6 +49,10 @@ describe("effort", () => {
       ["17", 1],
     ]);
     expect(told.tries).toBe(1);
+    // A zone that is none counts as the desk's: 15:30 in Denver.
+    const odd = account({ came: NINE, zone: "Mars/Olympus" });
+    const there = tellEffort([odd], [tryOf({ leadId: odd.leadId, at })], never, span, tarnholt);
+    expect(there.byHour.flatMap((h) => (h.reached.n > 0 ? [h.key] : []))).toEqual(["15"]);
   });
 
   it("makes alike what an earlier try is held against: where only the mix differs nothing is left", () => {
