@@ -30,6 +30,9 @@ import { Chance } from "./chance.ts";
 import { DEMO_NOW, makeHistory } from "./history.ts";
 import { tarnholt } from "./tarnholt.ts";
 
+/** The whole history is made, on a machine that may be busy (ms): it catches what hangs, not what is slow. */
+const PATIENCE = 600_000;
+
 let folder: string;
 let made: Awaited<ReturnType<typeof makeHistory>>;
 let sql: Sql;
@@ -40,7 +43,7 @@ beforeAll(async () => {
   await keepDemo(folder);
   sql = await Sql.open(join(folder, "kite-bell.db"));
   reader = new Reader(sql);
-});
+}, PATIENCE);
 afterAll(async () => {
   sql.close();
   await rm(folder, { recursive: true, force: true });
@@ -186,7 +189,7 @@ describe("figures over the sixty days", () => {
     duck = await Duck.of(sql);
     teller = new Teller(sql);
     while (teller.follow());
-  });
+  }, PATIENCE);
   afterAll(() => duck.close());
   const DAY = 86_400_000;
   /** Spans by chance, always the same, and all of it. */
