@@ -1,7 +1,7 @@
 import { uniformFloat64 } from "pure-rand/distribution/uniformFloat64";
 import { xoroshiro128plus } from "pure-rand/generator/xoroshiro128plus";
 
-/** Above this a Poisson count is drawn as a normal one: the difference is below what anybody could count. */
+/** From this mean on a Poisson count is drawn as a rounded normal one: right in mean and variance, a little less skew. */
 const NORMAL_FROM = 40;
 
 /** So many numbers are passed over first: what a seed begins with is little more than the seed. */
