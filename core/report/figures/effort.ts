@@ -117,7 +117,7 @@ export function tellEffort(
     wonBy: worth(tried, watch, zone, (a) => won(a) !== null),
     judged: judged.length,
     neverTried: judged.length - tried.length,
-    strata: "source, product and part of the day they came in",
+    strata: STRATA,
   };
 }
 
@@ -163,6 +163,9 @@ function tellHours(calls: readonly TryAccount[], zoneOf: (one: TryAccount) => st
     reached: shareOf(answers),
   }));
 }
+
+/** What {@link stratumOf} makes leads alike by, in words. */
+export const STRATA = "source, product and part of the day they came in";
 
 /** What leads are made alike by: from where, what for, and in which six hours of the desk's day. */
 export const stratumOf = ({ source, product, came }: Account, zone: string): string =>

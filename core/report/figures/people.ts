@@ -1,7 +1,7 @@
 import type { Setup } from "../../policy/setup.ts";
 import { type Limits, limitsOf } from "../../statistics/funnel.ts";
 import type { Account, OfferAccount } from "../account.ts";
-import { stratumOf } from "./effort.ts";
+import { STRATA, stratumOf } from "./effort.ts";
 import { inTargetOf, type ShareTold, shareOf } from "./response.ts";
 import { grouped, isAnswerable, type Span } from "./span.ts";
 
@@ -96,7 +96,7 @@ export function tellPeople(
         offers.filter((o) => members.has(o.person)),
       );
     }),
-    strata: "source, product and part of the day they came in",
+    strata: STRATA,
   };
 }
 
