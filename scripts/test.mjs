@@ -1,7 +1,7 @@
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdtempSync, openSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, relative } from "node:path";
 import { install, root, run } from "./lib.mjs";
 
 /**
@@ -59,6 +59,14 @@ const e2e = spawnSync("npx", ["playwright", "test", "--reporter=list,json"], {
 const read = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, "utf8")) : null);
 const unit = read(unitFile);
 const browser = read(e2eFile);
+/** What failed is named once more at the end: the top of a long record is the part that gets lost. */
+for (const { name, assertionResults, message } of unit?.testResults ?? []) {
+  const failures = assertionResults.filter(({ status }) => status === "failed");
+  for (const { fullName, failureMessages } of failures)
+    console.log(`failed: ${relative(root, name)} › ${fullName}\n${failureMessages.join("\n").slice(0, 2000)}`);
+  if (failures.length === 0 && message)
+    console.log(`failed: ${relative(root, name)}\n${message.slice(0, 2000)}`);
+}
 const passed = (unit?.numPassedTests ?? 0) + (browser?.stats.expected ?? 0) + (browser?.stats.flaky ?? 0);
 const failed = (unit ? unit.numFailedTests : 1) + (browser ? browser.stats.unexpected : 1);
 const ok = unitStatus === 0 && e2e.status === 0;

@@ -46,7 +46,7 @@ async function come(n: number): Promise<string> {
 }
 const filled = async () => {
   columns.start();
-  await vi.waitUntil(() => columns.now() !== null);
+  await vi.waitUntil(() => columns.now() !== null, { timeout: 120_000 });
 };
 const ids = () =>
   desk.sql.all(desk.sql.q.selectFrom("leads").select("id").orderBy("createdAt")).map((l) => l.id);

@@ -125,7 +125,7 @@ beforeAll(async () => {
   listing = new Listing(sql, new LeadCache(sql));
   const columns = new Columns(sql);
   columns.start();
-  await vi.waitUntil(() => columns.now() !== null);
+  await vi.waitUntil(() => columns.now() !== null, { timeout: 120_000 });
   inMemory = new Listing(sql, new LeadCache(sql), columns);
 });
 afterAll(() => sql.close());

@@ -148,7 +148,7 @@ describe("ways of choosing", () => {
         );
       }
     }
-  }, 120_000);
+  }, 300_000);
 });
 
 describe("the chain", () => {

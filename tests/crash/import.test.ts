@@ -57,7 +57,7 @@ it("a list that is killed while it is loaded goes on where it was: each row once
         if (now.state === "running" && !far) throw new Error(`still at ${now.done}`);
         return now;
       },
-      { interval: 25, timeout: 60_000 },
+      { interval: 25, timeout: 120_000 },
     );
   let progress = await next();
   while (progress.state === "running") {
@@ -81,4 +81,4 @@ it("a list that is killed while it is loaded goes on where it was: each row once
   expect([...leadsOf(sql, id)]).toHaveLength(11_880);
   sql.close();
   await folder.remove();
-}, 120_000);
+}, 480_000);

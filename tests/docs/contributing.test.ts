@@ -81,7 +81,7 @@ describe("the example in CONTRIBUTING.md", () => {
     expect(run(bin("tsc"), "--noEmit").said).toBe("");
     const tried = run(bin("vitest"), "run", test);
     expect([tried.good, tried.said.match(/Tests.*?(\d+) passed/)?.[1]]).toEqual([true, "2"]);
-  }, 300_000);
+  }, 900_000);
 
   it("names only files, folders and commands that are there", async () => {
     const guide = await readFile(join(root, "CONTRIBUTING.md"), "utf8");

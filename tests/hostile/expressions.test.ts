@@ -11,7 +11,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 
 const ROOT = join(import.meta.dirname, "../..");
 /** What the analyser cannot tell within its time is tried on growing texts below. */
-const PATIENCE = 60_000;
+const PATIENCE = 180_000;
 /** Each part of an analysis has that long: one that is cut short by a busy machine is taken for a find. */
 const HOW = { timeout: PATIENCE, attackTimeout: PATIENCE, incubationTimeout: PATIENCE };
 

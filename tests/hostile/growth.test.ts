@@ -210,5 +210,5 @@ describe("hostile texts of growing size", () => {
       if (ms > MOST) slow.push(`${path}: ${Math.round(ms)} ms`);
     }
     expect(slow).toEqual([]);
-  }, 120_000);
+  }, 300_000);
 });

@@ -50,7 +50,7 @@ describe("a form used to write to the world", () => {
         await api.post("/rehearsal/clock", { advance: "PT30S" });
         expect(await toTargets("email")).toHaveLength(200);
       },
-      { timeout: 60_000 },
+      { timeout: 120_000 },
     );
     expect(await held()).toBeUndefined();
   });
@@ -63,7 +63,7 @@ describe("a form used to write to the world", () => {
     expect(first).toMatchObject({ status: 202, body: { matched: "new" } });
     await vi.waitFor(
       async () => expect((await api.get("/leads?limit=200&q=target299@")).body.items).toHaveLength(1),
-      { timeout: 60_000, interval: 100 },
+      { timeout: 120_000, interval: 100 },
     );
     expect((await send()).body).toEqual(first.body);
     await settle();
@@ -139,7 +139,7 @@ describe("a mail server that takes a line and says nothing", () => {
           const { items } = (await own.get("/troubles")).body;
           expect(items.map((t: { channel: string }) => t.channel)).toContain("email");
         },
-        { timeout: 60_000, interval: 250 },
+        { timeout: 120_000, interval: 250 },
       );
       const { items } = (await own.get("/rehearsal/outside?channel=text")).body;
       expect(items.length).toBeGreaterThanOrEqual(4);

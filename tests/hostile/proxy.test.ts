@@ -31,7 +31,7 @@ async function startProxy(folder: string, deskPort: string): Promise<number> {
     nginx.kill();
     return gone;
   });
-  await vi.waitFor(() => fetch(`http://127.0.0.1:${port}/api/v1/health`), { timeout: 20_000, interval: 50 });
+  await vi.waitFor(() => fetch(`http://127.0.0.1:${port}/api/v1/health`), { timeout: 120_000, interval: 50 });
   return port;
 }
 
