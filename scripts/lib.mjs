@@ -37,6 +37,7 @@ export const WORKERS = {
     "import-worker": "server/import/worker.ts",
     "playback-worker": "server/playback/playback-worker.ts",
     "figures-worker": "server/figures/figures-worker.ts",
+    "lab-worker": "server/lab/lab-worker.ts",
     "payload-worker": "server/intake/payload-worker.ts",
   },
   external: ["better-sqlite3"],

@@ -31,6 +31,7 @@ import { Receipts } from "./messages/receipts.ts";
 import { Suppressions } from "./messages/suppressions.ts";
 import { TemplateRecord } from "./messages/template-record.ts";
 import { Roster } from "./people/roster.ts";
+import { LabBench } from "./lab/lab-bench.ts";
 import { Playbacks } from "./playback/playbacks.ts";
 import { RoundsOf } from "./rounds/rounds.ts";
 import { Search } from "./search/search.ts";
@@ -80,6 +81,7 @@ export class Desk extends Engine {
   readonly office: Office;
   readonly roster: Roster;
   readonly playbacks: Playbacks;
+  readonly lab: LabBench;
   readonly keys: ApiKeys;
   readonly drafts: Drafts;
   readonly opened: Opened;
@@ -120,6 +122,7 @@ export class Desk extends Engine {
       () => this.unset,
       () => this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
     );
+    this.lab = new LabBench(this);
     this.drafts = new Drafts(this);
     this.opened = new Opened(this);
     this.suppressions = new Suppressions(this, this.office);
@@ -172,6 +175,7 @@ export class Desk extends Engine {
     this.search.stop();
     this.lists.columns.stop();
     this.playbacks.stop();
+    this.lab.stop();
     this.hooks.stop();
     this.imports.stop();
     await this.sweep.stop();

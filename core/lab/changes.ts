@@ -2,7 +2,8 @@ import type { Rung } from "../policy/bells.ts";
 import { GROUP_WAYS, type GroupWay, type Person } from "../policy/people.ts";
 import type { RuleSet } from "../policy/routing.ts";
 import { nameOf, type Policies, personOf, type Setup } from "../policy/setup.ts";
-import { type Problem, refuse } from "../refusal.ts";
+import { type Refused, refuse } from "../refusal.ts";
+import { rulesProblem } from "../setup/change-routing.ts";
 import type { DaySpan, Weekday } from "../time/calendar.ts";
 import type { Behaviour, Habits } from "./habits.ts";
 
@@ -24,7 +25,11 @@ interface Carries {
   /** When a rung is climbed, as a fraction of the target; null leaves it out. `n` counts from 1. */
   readonly rung: { readonly ladderId: string; readonly n: number; readonly fraction: number | null };
   /** On these days somebody is there within these times and no others; without times they are not there. */
-  readonly hours: { readonly personId: string; readonly days: readonly Weekday[]; readonly span: DaySpan | null };
+  readonly hours: {
+    readonly personId: string;
+    readonly days: readonly Weekday[];
+    readonly span: DaySpan | null;
+  };
   readonly desk: { readonly days: readonly Weekday[]; readonly span: DaySpan | null };
   /** Somebody more who works as they do and is in the same groups. */
   readonly more: { readonly like: string; readonly days: readonly Weekday[]; readonly span: DaySpan | null };
@@ -77,7 +82,12 @@ const onDays = (hours: Person["hours"], days: readonly Weekday[], span: DaySpan 
 
 const DAYS = ["", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 const onSaid = (days: readonly Weekday[]) =>
-  days.length === 7 ? "every day" : [...days].sort().map((d) => DAYS[d]).join(", ");
+  days.length === 7
+    ? "every day"
+    : [...days]
+        .sort()
+        .map((d) => DAYS[d])
+        .join(", ");
 const spanSaid = (span: DaySpan | null) => (span ? `${span[0]} to ${span[1]}` : "not there");
 const minutes = (n: number) => `${n} ${n === 1 ? "minute" : "minutes"}`;
 const percent = (share: number) => `${Math.round(share * 100)} %`;
@@ -102,7 +112,10 @@ export const LAB_CHANGES: { readonly [K in LabChangeKind]: ChangeKindOf<Carries[
   },
   offer: {
     apply: (world, data) => {
-      const rules = changed(world.setup.policies.rules, data.ruleId, (r) => ({ ...r, offerMinutes: data.minutes }));
+      const rules = changed(world.setup.policies.rules, data.ruleId, (r) => ({
+        ...r,
+        offerMinutes: data.minutes,
+      }));
       return rules && withPolicies(world, { rules });
     },
     said: (data, { policies }) =>
@@ -131,10 +144,14 @@ export const LAB_CHANGES: { readonly [K in LabChangeKind]: ChangeKindOf<Carries[
   },
   target: {
     apply: (world, data) => {
-      const targets = changed(world.setup.policies.targets, data.targetId, (t) => ({ ...t, minutes: data.minutes }));
+      const targets = changed(world.setup.policies.targets, data.targetId, (t) => ({
+        ...t,
+        minutes: data.minutes,
+      }));
       return targets && withPolicies(world, { targets });
     },
-    said: (data, { policies }) => `Target “${named(policies.targets, data.targetId)}”: ${minutes(data.minutes)}`,
+    said: (data, { policies }) =>
+      `Target “${named(policies.targets, data.targetId)}”: ${minutes(data.minutes)}`,
   },
   rung: {
     apply: (world, { ladderId, n, fraction }) => {
@@ -160,7 +177,8 @@ export const LAB_CHANGES: { readonly [K in LabChangeKind]: ChangeKindOf<Carries[
         world,
         changed(world.setup.people, personId, (p) => ({ ...p, hours: onDays(p.hours, days, span) })),
       ),
-    said: ({ personId, days, span }, setup) => `${nameOf(setup, personId)}, ${onSaid(days)}: ${spanSaid(span)}`,
+    said: ({ personId, days, span }, setup) =>
+      `${nameOf(setup, personId)}, ${onSaid(days)}: ${spanSaid(span)}`,
   },
   desk: {
     apply: (world, { days, span }) =>
@@ -251,7 +269,10 @@ export const LAB_CHANGES: { readonly [K in LabChangeKind]: ChangeKindOf<Carries[
       }
       if (!personOf(world.setup, personId)) return null;
       const own = withHabits(behaviour.people.get(personId) ?? behaviour.others, data);
-      return { ...world, behaviour: { ...behaviour, people: new Map([...behaviour.people, [personId, own]]) } };
+      return {
+        ...world,
+        behaviour: { ...behaviour, people: new Map([...behaviour.people, [personId, own]]) },
+      };
     },
     said: ({ personId, takes, passes, answerMinutes, handlingMinutes }, setup) => {
       const parts = [
@@ -278,27 +299,48 @@ const kindOf = ({ kind }: LabChange) => LAB_CHANGES[kind] as ChangeKindOf<LabCha
 /** A change as a sentence about a set-up. */
 export const changeSaid = (change: LabChange, setup: Setup): string => kindOf(change).said(change, setup);
 
-/** A world with changes made, one after the other; a refusal where one names what is not there. */
+/** A world with changes made, one after the other; a refusal where one names what is not there. `side` is where they were asked. */
 export function withChanges(
   world: LabWorld,
   changes: readonly LabChange[],
-): { readonly ok: true; readonly world: LabWorld } | { readonly ok: false; readonly problem: Problem } {
+  side: "a" | "b",
+): { readonly ok: true; readonly world: LabWorld } | Refused {
   let changedWorld = world;
   for (const [i, change] of changes.entries()) {
+    const wrong = change.kind === "rules" ? rulesProblem(changedWorld.setup, change.ruleSet) : null;
+    if (wrong)
+      return refuse("unprocessable", 422, "These rules can't be run yet", wrong.message, `${side}.${i}`);
     const next = kindOf(change).apply(changedWorld, change);
-    if (!next) {
+    if (!next)
       return refuse(
         "unprocessable",
         422,
         "One of the changes can't be made",
-        `“${changeSaid(change, changedWorld.setup)}” can't be made: what it changes is not there. Take change ${i + 1} out.`,
+        `“${changeSaid(change, changedWorld.setup)}” can't be made: what it changes is not there. Take it out.`,
+        `${side}.${i}`,
       );
-    }
     changedWorld = next;
   }
   return { ok: true, world: changedWorld };
 }
 
+/** Nobody does anything: where only the set-up is asked about. */
+const NO_BEHAVIOUR: Behaviour = {
+  people: new Map(),
+  others: { takes: 0, passes: 0, answersAfter: [0], answersWhileBusy: true, handling: 0 },
+  leads: { reached: [0], won: 0 },
+  outcomes: { reached: "", missed: "" },
+};
+
+/** A set-up with changes made; a refusal where one names what is not there. */
+export function setupWith(
+  setup: Setup,
+  changes: readonly LabChange[],
+  side: "a" | "b",
+): { readonly ok: true; readonly setup: Setup } | Refused {
+  const made = withChanges({ setup, behaviour: NO_BEHAVIOUR }, changes, side);
+  return made.ok ? { ok: true, setup: made.world.setup } : made;
+}
+
 /** Which of the changes are rules of routing: these can become a draft, all others are made in Set-up by hand. */
 export const isOfRules = ({ kind }: LabChange): boolean => kind === "rules" || kind === "offer";
-

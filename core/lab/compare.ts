@@ -3,7 +3,8 @@ import { accountOf } from "../report/account.ts";
 import { inTargetOf } from "../report/figures/response.ts";
 import { Stopwatch } from "../report/figures/span.ts";
 import { jainIndex } from "../statistics/jain.ts";
-import { quantileOf, survivalOf } from "../statistics/survival.ts";
+import { pairedDifference } from "../statistics/paired.ts";
+import { pointAt, quantileOf, survivalOf } from "../statistics/survival.ts";
 import type { LabRecord } from "./run.ts";
 
 /** What a run came to. */
@@ -23,12 +24,32 @@ export type Measure = keyof typeof MEASURES;
 /** Null where a run says nothing of it. */
 export type Measured = Readonly<Record<Measure, number | null>>;
 
-/** What a run came to, as it stood at its end (epoch ms). */
-export function measure(
+/** Minutes of the desk at which it is asked which share has been tried by then. */
+export const BY_MINUTES = [1, 2, 3, 5, 7, 10, 15, 20, 30, 45, 60, 90, 120, 180, 240, 360, 480, 600] as const;
+
+/** What fell to somebody in a run. */
+export interface PersonShare {
+  readonly id: string;
+  /** Leads they were the first to have, tries they made, and how long they were at it (ms). */
+  readonly leads: number;
+  readonly tries: number;
+  readonly busy: number;
+}
+
+/** A run in figures. */
+export interface RunTold {
+  readonly measured: Measured;
+  readonly people: readonly PersonShare[];
+  /** The share tried within each of {@link BY_MINUTES}; those who were still waiting count as long as they waited. */
+  readonly tried: readonly number[];
+}
+
+/** A run in figures, as it stood at its end (epoch ms). */
+export function tellRun(
   record: LabRecord,
   setup: Setup,
   { from, to }: { from: number; to: number },
-): Measured {
+): RunTold {
   const watch = new Stopwatch("desk", setup, from, to);
   const accounts = [...record.events.values()].flatMap((events) => accountOf(events) ?? []);
   const leads = accounts.map((a) => a.lead);
@@ -38,22 +59,37 @@ export function measure(
     came: triedAt !== null,
   }));
   const targets = leads.flatMap((lead) => inTargetOf(lead, to) ?? []);
-  const perPerson = new Map<string, number>();
-  for (const one of accounts.flatMap((a) => a.tries))
-    if (one.person) perPerson.set(one.person, (perPerson.get(one.person) ?? 0) + 1);
+  const tries = counted(accounts.flatMap((a) => a.tries.map((t) => t.person)));
+  const firsts = counted(leads.map((l) => l.person));
   const count = <T>(list: readonly T[], is: (one: T) => boolean) => list.filter(is).length;
+  const survival = survivalOf(waits);
   return {
-    medianMinutes: quantileOf(survivalOf(waits), 0.5).at,
-    inTarget: targets.length === 0 ? null : count(targets, (t) => t) / targets.length,
-    rang: count(leads, (l) => l.rangAt !== null),
-    passed: count(offers, (o) => o.how === "passed"),
-    lapsed: count(offers, (o) => o.how === "lapsed"),
-    messages: record.messages,
-    reached: count(leads, (l) => l.talkedAt !== null),
-    won: record.won,
-    tries: leads.reduce((sum, l) => sum + l.tries, 0),
-    evenness: jainIndex([...perPerson.values()]),
+    measured: {
+      medianMinutes: quantileOf(survival, 0.5).at,
+      inTarget: targets.length === 0 ? null : count(targets, (t) => t) / targets.length,
+      rang: count(leads, (l) => l.rangAt !== null),
+      passed: count(offers, (o) => o.how === "passed"),
+      lapsed: count(offers, (o) => o.how === "lapsed"),
+      messages: record.messages,
+      reached: count(leads, (l) => l.talkedAt !== null),
+      won: record.won,
+      tries: leads.reduce((sum, l) => sum + l.tries, 0),
+      evenness: jainIndex([...tries.values()]),
+    },
+    people: [...new Set([...tries.keys(), ...firsts.keys()])].map((id) => ({
+      id,
+      leads: firsts.get(id) ?? 0,
+      tries: tries.get(id) ?? 0,
+      busy: record.busy.get(id) ?? 0,
+    })),
+    tried: BY_MINUTES.map((minutes) => 1 - (pointAt(survival, minutes)?.waiting ?? 1)),
   };
+}
+
+function counted(ids: readonly (string | null)[]): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const id of ids) if (id !== null) counts.set(id, (counts.get(id) ?? 0) + 1);
+  return counts;
 }
 
 export interface Difference {
@@ -66,12 +102,6 @@ export interface Difference {
   readonly low: number | null;
   readonly high: number | null;
 }
-
-/** Student's t of a two-sided 95 % interval, by degrees of freedom from 1; beyond, the normal's. Source: published tables. */
-const T95 = [
-  12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228, 2.201, 2.179, 2.16, 2.145, 2.131,
-  2.12, 2.11, 2.101, 2.093, 2.086, 2.08, 2.074, 2.069, 2.064, 2.06, 2.056, 2.052, 2.048, 2.045, 2.042,
-];
 
 const meanOf = (list: readonly number[]) => list.reduce((sum, n) => sum + n, 0) / list.length;
 
@@ -88,10 +118,6 @@ export function compare(a: readonly Measured[], b: readonly Measured[]): readonl
       return before === null || after === null ? [] : [after - before];
     });
     const sides = { a: one.length > 0 ? meanOf(one) : null, b: other.length > 0 ? meanOf(other) : null };
-    if (pairs.length < 2) return { key, ...sides, mean: null, low: null, high: null };
-    const mean = meanOf(pairs);
-    const variance = pairs.reduce((sum, d) => sum + (d - mean) ** 2, 0) / (pairs.length - 1);
-    const reach = (T95[pairs.length - 2] ?? 1.96) * Math.sqrt(variance / pairs.length);
-    return { key, ...sides, mean, low: mean - reach, high: mean + reach };
+    return { key, ...sides, ...pairedDifference(pairs) };
   });
 }

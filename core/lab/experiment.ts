@@ -82,7 +82,8 @@ export function learn(
   const habits = habitsOf(
     heard(events, (event) => {
       if (event.kind === "taken" || event.kind === "passed" || event.kind === "lapsed") answers++;
-      if (event.kind !== "inquiry" || event.data.test || event.data.kept || event.data.match !== "new") return;
+      if (event.kind !== "inquiry" || event.data.test || event.data.kept || event.data.match !== "new")
+        return;
       arrivals.push({ at: event.at, sourceId: event.data.sourceId, facts: event.data.facts });
     }),
     people,
@@ -129,7 +130,11 @@ function reachOf(tries: readonly TryAccount[]): readonly number[] {
 }
 
 /** When runs begin and end (epoch ms): the span itself, or whole weeks from the next Monday of the desk's on. */
-export function stretchOf({ from, to, demand }: Experiment, setup: Setup, now: number): { from: number; to: number } {
+export function stretchOf(
+  { from, to, demand }: Experiment,
+  setup: Setup,
+  now: number,
+): { from: number; to: number } {
   if (demand.kind === "past") return { from, to };
   const { zone } = setup.policies.desk;
   let start = Math.floor(now / HOUR) * HOUR + HOUR;
@@ -165,10 +170,16 @@ export function arrivalsIn(
 }
 
 /** What the two sides start from. */
-export const liveWorld = (setup: Setup, learned: Learned): LabWorld => ({ setup, behaviour: learned.behaviour });
+export const liveWorld = (setup: Setup, learned: Learned): LabWorld => ({
+  setup,
+  behaviour: learned.behaviour,
+});
 
 /** What a result takes for granted, as sentences to stand beside it. */
-export function assumptions({ demand, from, to }: Experiment, { known, behaviour }: Learned): readonly string[] {
+export function assumptions(
+  { demand, from, to }: Experiment,
+  { known, behaviour }: Learned,
+): readonly string[] {
   const weeks = ((to - from) / WEEK).toFixed(1);
   const calls =
     known.calls > 0

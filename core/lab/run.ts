@@ -9,6 +9,7 @@ import type { Lead } from "../lead/lead.ts";
 import { nextOnDuty } from "../policy/people.ts";
 import { personOf, type Setup } from "../policy/setup.ts";
 import { Draws } from "../statistics/draws.ts";
+import { DayWatch, type WireDay } from "./day.ts";
 import type { Arrival } from "./demand.ts";
 import type { Behaviour, Habits } from "./habits.ts";
 
@@ -20,6 +21,8 @@ export interface LabRun {
   readonly from: number;
   readonly to: number;
   readonly seed: number;
+  /** A day of it (epoch ms, end exclusive) whose leads are watched as they hang on the wire. */
+  readonly day?: { readonly from: number; readonly to: number } | null;
 }
 
 /** What happened in a run, as a desk records it, and how many waited meanwhile. */
@@ -33,6 +36,7 @@ export interface LabRecord {
   readonly busy: ReadonlyMap<string, number>;
   /** Who was reached and is won in the end. */
   readonly won: number;
+  readonly day: WireDay | null;
 }
 
 /** Something that happens outside of the desk. Those of one moment happen in the order they were thought of. */
@@ -43,10 +47,21 @@ interface Act {
   readonly go: () => void;
 }
 
+/** A try that somebody is to make, since a time; it is one no more when the lead's plan has another number. */
+interface Task {
+  readonly leadId: string;
+  readonly plan: number;
+  readonly since: number;
+  readonly n: number;
+}
+
 /** A person as they work: with one lead at a time, others waiting for them in the order they became theirs to do. */
 interface Worker {
   readonly id: string;
   readonly habits: Habits;
+  readonly tasks: TinyQueue<Task>;
+  /** Whether they will look at their tasks again on their own, when they are free or on duty. */
+  looks: boolean;
   freeAt: number;
   busy: number;
 }
@@ -63,9 +78,9 @@ const seedOf = (seed: number, ...parts: readonly (number | string)[]): number =>
  * described. A try is written down as it begins; whoever makes it is with the lead for as long as it takes, and takes nothing
  * else up meanwhile. The same run gives the same record. Throws where the set-up can't be used.
  */
-export function runLab({ setup, arrivals, behaviour, from, to, seed }: LabRun): LabRecord {
-  const lab = new Lab(setup, behaviour, from, to, seed);
-  for (const [i, arrival] of arrivals.entries()) lab.at(arrival.at, () => lab.arrive(arrival, i));
+export function runLab(run: LabRun): LabRecord {
+  const lab = new Lab(run);
+  for (const [i, arrival] of run.arrivals.entries()) lab.at(arrival.at, () => lab.arrive(arrival, i));
   return lab.run();
 }
 
@@ -83,17 +98,22 @@ class Lab {
   /** How often each was asked about each lead. */
   readonly #asked = new Map<string, number>();
   readonly #waiting = new Map<string, number>();
+  readonly #watch: DayWatch | null;
   #thought = 0;
   #waited = 0;
   #messages = 0;
   #won = 0;
 
-  constructor(setup: Setup, behaviour: Behaviour, from: number, to: number, seed: number) {
+  constructor({ setup, behaviour, from, to, seed, day }: LabRun) {
     this.#desk = new MemoryDesk(setup, from);
     this.#behaviour = behaviour;
     this.#to = to;
     this.#seed = seed;
-    this.#desk.onPlan = (plan) => this.#follow(plan);
+    this.#watch = day ? new DayWatch(day.from, day.to) : null;
+    this.#desk.onPlan = (plan) => {
+      this.#watch?.see(plan.after, this.#desk.now);
+      this.#follow(plan);
+    };
   }
 
   at(at: number, go: () => void, since = at): void {
@@ -113,6 +133,7 @@ class Lab {
       waited: this.#waited,
       busy: new Map([...this.#workers].map(([id, w]) => [id, w.busy])),
       won: this.#won,
+      day: this.#watch?.told() ?? null,
     };
   }
 
@@ -143,7 +164,8 @@ class Lab {
     let worker = this.#workers.get(id);
     if (!worker) {
       const habits = this.#behaviour.people.get(id) ?? this.#behaviour.others;
-      worker = { id, habits, freeAt: 0, busy: 0 };
+      const tasks = new TinyQueue<Task>([], (a, b) => a.since - b.since || a.n - b.n);
+      worker = { id, habits, tasks, looks: false, freeAt: 0, busy: 0 };
       this.#workers.set(id, worker);
     }
     return worker;
@@ -194,20 +216,41 @@ class Lab {
     const plan = (this.#planned.get(leadId) ?? 0) + 1;
     this.#planned.set(leadId, plan);
     const worker = this.#worker(personId);
+    const isNow = from <= this.#desk.now;
     const go = () => {
-      if (this.#planned.get(leadId) !== plan) return;
-      const lead = this.#desk.leads.get(leadId);
-      if (!lead || lead.closed || lead.parked || lead.customer || lead.ownerId !== personId) return;
-      const { now, setup } = this.#desk;
-      if (worker.freeAt > now) return this.at(worker.freeAt, go, from);
-      const person = personOf(setup, personId);
-      const there = person ? nextOnDuty(person, now) : null;
-      if (there === null) return;
-      if (there > now) return this.at(there, go, from);
-      this.#try(lead, worker);
+      worker.tasks.push({ leadId, plan, since: from, n: ++this.#thought });
+      if (!worker.looks) this.#work(worker);
     };
-    if (from <= this.#desk.now) go();
+    if (isNow) go();
     else this.at(from, go);
+  }
+
+  /** Somebody takes up what has waited longest for them, if they are free and on duty; if not, they look again when they are. */
+  #work(worker: Worker): void {
+    worker.looks = false;
+    for (let task = worker.tasks.peek(); task; task = worker.tasks.peek()) {
+      const lead = this.#stillToDo(task, worker);
+      if (!lead) {
+        worker.tasks.pop();
+        continue;
+      }
+      const { now, setup } = this.#desk;
+      const person = personOf(setup, worker.id);
+      const there = worker.freeAt > now ? worker.freeAt : person ? nextOnDuty(person, now) : null;
+      if (there === null) return;
+      if (there > now) {
+        worker.looks = true;
+        this.at(there, () => this.#work(worker), task.since);
+        return;
+      }
+      worker.tasks.pop();
+      this.#try(lead, worker);
+    }
+  }
+
+  #stillToDo({ leadId, plan }: Task, { id }: Worker): Lead | null {
+    const lead = this.#planned.get(leadId) === plan ? this.#desk.leads.get(leadId) : undefined;
+    return lead && !lead.closed && !lead.parked && !lead.customer && lead.ownerId === id ? lead : null;
   }
 
   #try(lead: Lead, worker: Worker): void {

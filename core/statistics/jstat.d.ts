@@ -7,6 +7,8 @@ declare module "jstat" {
   const jstat: {
     /** Degrees of freedom. */
     readonly chisquare: Distribution<[dof: number]>;
+    /** Degrees of freedom. */
+    readonly studentt: Distribution<[dof: number]>;
     /** Mean, standard deviation. */
     readonly normal: Distribution<[mean: number, deviation: number]>;
     /** The inverse of a square matrix. */

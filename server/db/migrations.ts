@@ -19,6 +19,7 @@ import { search } from "./migrations/017-search.ts";
 import { today } from "./migrations/018-today.ts";
 import { listWatches } from "./migrations/019-list-watches.ts";
 import { figures } from "./migrations/020-figures.ts";
+import { lab } from "./migrations/021-lab.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -42,4 +43,5 @@ export const migrations: Record<string, Migration> = {
   "018-today": today,
   "019-list-watches": listWatches,
   "020-figures": figures,
+  "021-lab": lab,
 };

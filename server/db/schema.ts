@@ -66,6 +66,19 @@ export interface Schema {
     by: string;
     at: number;
   };
+  /** What was tried in the lab, with what it came to once it is done. */
+  experiments: {
+    id: string;
+    at: number;
+    by: string;
+    name: string;
+    askedJson: string;
+    /** The changes of each side as sentences, as they were said when it began. */
+    saidJson: string;
+    state: string;
+    resultJson: string | null;
+    error: string | null;
+  };
   /** Saved lists of leads. */
   lists: { id: string; ownerId: string; shared: string; name: string; listJson: string; at: number };
   listLooks: ListLookRow;

@@ -59,7 +59,7 @@ export type Question = {
 const MOST_SHOWN = 200;
 
 /** What is known beside the accounts. */
-class Beside {
+export class Beside {
   readonly #sql: Sql;
 
   constructor(sql: Sql) {

@@ -30,7 +30,7 @@ function asked<S extends z.ZodType>(schema: S, query: URLSearchParams): Either<z
 }
 
 /** The span from the first moment of a day to the last of another; or why there is none. */
-function spanOf(desk: Desk, { from, to }: z.output<typeof FigureSpan>): Either<Bounds> {
+export function spanOf(desk: Desk, { from, to }: z.output<typeof FigureSpan>): Either<Bounds> {
   const { zone } = desk.setup.policies.desk;
   const now = desk.clock.now();
   const last = to === undefined ? startOfDay(now, zone) : startOfLocalDate(to, zone);

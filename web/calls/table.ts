@@ -7,6 +7,7 @@ import { DESK } from "./desk.ts";
 import { DOORS } from "./doors.ts";
 import { FIGURES } from "./figures.ts";
 import { INTAKE } from "./intake.ts";
+import { LAB } from "./lab.ts";
 import { LEADS } from "./leads.ts";
 import { REHEARSAL } from "./rehearsal.ts";
 import { ROUTING } from "./routing.ts";
@@ -26,6 +27,7 @@ export const CALLS = {
   ...COMPANY,
   ...CUSTOMERS,
   ...FIGURES,
+  ...LAB,
   ...ROUTING,
   ...ACCESS,
   ...REHEARSAL,
