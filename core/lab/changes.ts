@@ -15,8 +15,8 @@ export interface LabWorld {
 
 /** What each kind of change carries. Minutes are plain numbers, shares are 0 to 1. */
 interface Carries {
-  /** Other rules of routing: a draft, or what was live once; `name` says which. */
-  readonly rules: { readonly ruleSet: RuleSet; readonly name: string };
+  /** Other rules of routing: the draft as it was, or a version that was live once. */
+  readonly rules: { readonly ruleSet: RuleSet; readonly of: "draft" | number };
   readonly offer: { readonly ruleId: string; readonly minutes: number };
   readonly way: { readonly groupId: string; readonly way: GroupWay };
   /** 0 takes them out of the group. */
@@ -108,7 +108,7 @@ const withHabits = (habits: Habits, data: Carries["habits"]): Habits => ({
 export const LAB_CHANGES: { readonly [K in LabChangeKind]: ChangeKindOf<Carries[K]> } = {
   rules: {
     apply: (world, { ruleSet }) => withPolicies(world, ruleSet),
-    said: ({ name }) => `Rules: ${name}`,
+    said: ({ of }) => (of === "draft" ? "The rules as drafted" : `The rules of version ${of}`),
   },
   offer: {
     apply: (world, data) => {

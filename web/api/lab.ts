@@ -22,17 +22,18 @@ function changeOf(desk: Desk, change: wire.LabChange, path: string): Either<LabC
   }
   const { draft } = desk.setup.policies.routing;
   const set = change.of === "draft" ? draft : desk.office.versions().find((v) => v.version === change.of);
-  const name = change.of === "draft" ? "the draft" : `version ${change.of}`;
   if (!set)
     return refuse(
       "invalid",
       422,
       "No such rules",
-      `${path}.of: there is no ${name.replace("the ", "")}.`,
+      change.of === "draft"
+        ? "There is no draft of the rules any more."
+        : `There is no version ${change.of}.`,
       path,
     );
   const { rules, setAside } = set;
-  return { ok: true, value: { kind: "rules", ruleSet: { rules, setAside }, name } };
+  return { ok: true, value: { kind: "rules", ruleSet: { rules, setAside }, of: change.of } };
 }
 
 /** What was asked for, as the lab runs it; or why it can't. */
@@ -104,7 +105,11 @@ export function choices(desk: Desk): wire.LabChoices {
     ],
     rules: policies.rules.filter((r) => !r.off).map((r) => ({ ...named(r), minutes: r.offerMinutes })),
     groups: groups.map((g) => ({ ...named(g), way: g.way, members: [...g.members] })),
-    people: people.filter((p) => !p.left).map(named),
+    // Those who sell come first: they are changed most.
+    people: [...people]
+      .filter((p) => !p.left)
+      .sort((a, b) => Number(b.role === "salesperson") - Number(a.role === "salesperson"))
+      .map(named),
     targets: policies.targets.filter((t) => !t.off).map((t) => ({ ...named(t), minutes: t.minutes })),
     rungs: policies.ladders.flatMap(({ id, name, rungs }) =>
       rungs.map((rung, i) => ({

@@ -23,6 +23,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/t/": "anybody",
   "/today": "leads",
   "/figures": "figures",
+  "/lab": "rules.draft",
   "/u/": "anybody",
   "/setup": "setup.read",
   "/setup/quarantine": "mend",

@@ -19,6 +19,7 @@ export const VIEWS: readonly Place[] = [
   { name: "Board", href: "/board", needs: "leads" },
   { name: "Customers", href: "/customers", needs: "leads", tucked: true },
   { name: "Figures", href: "/figures", needs: "figures", tucked: true },
+  { name: "Lab", href: "/lab", needs: "rules.draft", tucked: true },
   { name: "The list", href: "/list", needs: "leads.move", tucked: true },
   { name: "Parked", href: "/parked", needs: "leads.all", tucked: true },
   { name: "Set-up", href: "/setup", needs: "setup.read", tucked: true },

@@ -146,6 +146,7 @@ export const LabExperiment = LabLine.extend({
     from: time,
     to: time,
   }),
+  changes: z.object({ a: z.array(LabChange), b: z.array(LabChange) }),
   draftable: z
     .object({ a: z.boolean(), b: z.boolean() })
     .describe("Whether the rules of a side can become the draft"),

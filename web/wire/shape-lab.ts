@@ -1,4 +1,4 @@
-import { isOfRules } from "../../core/lab/changes.ts";
+import { isOfRules, type LabChange } from "../../core/lab/changes.ts";
 import { MEASURES } from "../../core/lab/compare.ts";
 import type { WireDay } from "../../core/lab/day.ts";
 import type { PersonLoad } from "../../core/lab/result.ts";
@@ -36,6 +36,7 @@ export function toExperiment(setup: Setup, kept: KeptExperiment): wire.LabExperi
       runs,
       seed,
     },
+    changes: { a: asked.a.map(toChange), b: asked.b.map(toChange) },
     draftable: { a: asked.a.some(isOfRules), b: asked.b.some(isOfRules) },
     result: result && {
       from: iso(result.stretch.from),
@@ -52,6 +53,10 @@ export function toExperiment(setup: Setup, kept: KeptExperiment): wire.LabExperi
     },
   };
 }
+
+/** A change as it was asked for: which rules were meant, and not the rules themselves. */
+const toChange = (change: LabChange): wire.LabChange =>
+  change.kind === "rules" ? { kind: "rules", of: change.of } : (change as wire.LabChange);
 
 const load = (share: PersonLoad["a"]) =>
   share && { leads: share.leads, tries: share.tries, busyMinutes: share.busy / MINUTE };

@@ -15,6 +15,20 @@ interface Props {
   readonly onChoose: (id: string) => void;
 }
 
+/** What hangs on a wire. */
+export interface Kite {
+  readonly id: string;
+  readonly name: string | null;
+  /** What it is called, and who has it, in words. */
+  readonly called: string;
+  readonly holder: string;
+  readonly taken: boolean;
+  readonly rung: boolean;
+  readonly tries: number;
+  /** How long until its bell (ms), negative once it has rung. */
+  readonly left: number;
+}
+
 const HEIGHT = 96;
 const LINE = 26;
 const KITE = 13;
@@ -28,6 +42,47 @@ function leftOf({ bell, rungSince }: QueueRow, now: number): number | null {
 /** The wire: every lead that waits for a human hangs on it and drifts toward the bell. */
 export function Wire({ rows, rung, chosen, onChoose }: Props) {
   const now = useNow();
+  const kites = rows.flatMap((row): Kite[] => {
+    const left = leftOf(row, now);
+    if (left === null) return [];
+    const { id, name, holder, tries } = row;
+    return [
+      {
+        id,
+        name,
+        called: called(row),
+        holder,
+        tries,
+        left,
+        taken: row.ownerId !== null,
+        rung: row.place === "rung",
+      },
+    ];
+  });
+  const waiting = rows.filter((r) => r.bell.state === "waiting").length;
+  return (
+    <WireDrawing
+      label="The wire"
+      kites={kites}
+      waiting={waiting}
+      rung={rung}
+      chosen={chosen}
+      onChoose={onChoose}
+    />
+  );
+}
+
+interface DrawingProps {
+  readonly label: string;
+  readonly kites: readonly Kite[];
+  readonly waiting: number;
+  readonly rung: number;
+  readonly chosen: string | null;
+  readonly onChoose: (id: string) => void;
+}
+
+/** A wire with its marks, its bell and what hangs on it. */
+export function WireDrawing({ label, kites, waiting, rung, chosen, onChoose }: DrawingProps) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(1280);
   useEffect(() => {
@@ -35,13 +90,11 @@ export function Wire({ rows, rung, chosen, onChoose }: Props) {
     watch.observe(box.current!);
     return () => watch.disconnect();
   }, []);
-  const kites = rows.flatMap((row) => {
-    const left = leftOf(row, now);
-    return left === null ? [] : [{ row, at: placeOnWire(left) * width }];
-  });
-  const groups = bunch(kites, 2 * KITE + 4);
-  const order = groups.flat().map((k) => k.row.id);
-  const waiting = rows.filter((r) => r.bell.state === "waiting").length;
+  const groups = bunch(
+    kites.map((kite) => ({ kite, at: placeOnWire(kite.left) * width })),
+    2 * KITE + 4,
+  );
+  const order = groups.flat().map((k) => k.kite.id);
   const walk = (event: React.KeyboardEvent) => {
     const step = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
     if (!step || order.length === 0) return;
@@ -54,7 +107,7 @@ export function Wire({ rows, rung, chosen, onChoose }: Props) {
     waiting === 0 ? "Nobody waits for a call" : `${waiting} ${waiting === 1 ? "waits" : "wait"} for a call`;
   const said = rung === 0 ? `${wait}.` : `${wait}, ${rung} ${rung === 1 ? "has" : "have"} rung.`;
   return (
-    <section className={styles.wire} ref={box} aria-label="The wire">
+    <section className={styles.wire} ref={box} aria-label={label}>
       <p className={styles.said}>{said}</p>
       <svg
         width={width}
@@ -90,9 +143,8 @@ export function Wire({ rows, rung, chosen, onChoose }: Props) {
         </g>
         {groups.map((group) => (
           <Bunch
-            key={group[0]!.row.id}
+            key={group[0]!.kite.id}
             group={group}
-            now={now}
             chosen={chosen}
             first={order[0] ?? null}
             onChoose={onChoose}
@@ -104,27 +156,25 @@ export function Wire({ rows, rung, chosen, onChoose }: Props) {
 }
 
 interface BunchProps {
-  readonly group: readonly { readonly row: QueueRow; readonly at: number }[];
-  readonly now: number;
+  readonly group: readonly { readonly kite: Kite; readonly at: number }[];
   readonly chosen: string | null;
   readonly first: string | null;
   readonly onChoose: (id: string) => void;
 }
 
 /** One kite, or several that hang at one place: the most pressing in front, with their count. */
-function Bunch({ group, now, chosen, first, onChoose }: BunchProps) {
-  const inside = group.find((k) => k.row.id === chosen);
-  const { row } = inside ?? group.at(-1)!;
+function Bunch({ group, chosen, first, onChoose }: BunchProps) {
+  const inside = group.find((k) => k.kite.id === chosen);
+  const { kite } = inside ?? group.at(-1)!;
+  const { left, taken } = kite;
   const at = group.reduce((sum, k) => sum + k.at, 0) / group.length;
-  const left = leftOf(row, now) ?? 0;
-  const taken = row.ownerId !== null;
-  const tone = row.place === "rung" ? styles.ember : left < 120_000 ? styles.brass : styles.calm;
+  const tone = kite.rung ? styles.ember : left < 120_000 ? styles.brass : styles.calm;
   const more = group.length > 1 ? ` and ${group.length - 1} more here` : "";
-  const label = `${called(row)}, ${left < 0 ? `${duration(left)} over` : `${duration(left)} left`}, ${row.holder}${more}`;
+  const label = `${kite.called}, ${left < 0 ? `${duration(left)} over` : `${duration(left)} left`}, ${kite.holder}${more}`;
   const y = LINE + 12 + KITE;
   const tail = y + KITE;
   const node = useRef<SVGGElement>(null);
-  const isChosen = row.id === chosen;
+  const isChosen = kite.id === chosen;
   useEffect(() => {
     if (isChosen && document.activeElement?.closest("svg") === node.current?.closest("svg"))
       node.current?.focus();
@@ -134,16 +184,16 @@ function Bunch({ group, now, chosen, first, onChoose }: BunchProps) {
     <g
       ref={node}
       role="button"
-      tabIndex={isChosen || (!chosen && row.id === first) ? 0 : -1}
+      tabIndex={isChosen || (!chosen && kite.id === first) ? 0 : -1}
       aria-label={label}
       aria-pressed={isChosen}
       transform={`translate(${at} 0)`}
       className={`${styles.kite} ${tone} ${isChosen ? styles.chosen : ""}`}
-      onClick={() => onChoose(row.id)}
+      onClick={() => onChoose(kite.id)}
       onKeyDown={(event) => {
         if (event.key === "Enter" || event.key === " ") {
           event.preventDefault();
-          onChoose(row.id);
+          onChoose(kite.id);
         }
       }}
     >
@@ -160,10 +210,10 @@ function Bunch({ group, now, chosen, first, onChoose }: BunchProps) {
         className={taken ? styles.filled : styles.hollow}
       />
       <text y={y + 4} textAnchor="middle" className={taken ? styles.onFill : styles.letters}>
-        {initials(row.name)}
+        {initials(kite.name)}
       </text>
       <path d={`M0 ${tail} q-5 5 0 9 q4 4 0 8`} className={styles.tail} />
-      {Array.from({ length: Math.min(3, row.tries) }, (_, i) => (
+      {Array.from({ length: Math.min(3, kite.tries) }, (_, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: knots have no identity but their place
         <circle key={i} cx={i % 2 ? 2 : -2} cy={tail + 4 + i * 5} r="2" className={styles.knot} />
       ))}
