@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { hangingAt } from "../../../core/lab/day.ts";
 import { dayTime } from "../../../core/time/words.ts";
+import { useNow } from "../../live/clock.ts";
 import { useQueue } from "../../live/queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import type { LabResult } from "../../wire/lab-schemas.ts";
@@ -17,6 +18,7 @@ const LOOKED_AT = 120;
 /** A simulated day of both sides, as it would have hung on the wire. */
 export function DayOnWire({ days }: { readonly days: { readonly a: Day; readonly b: Day } }) {
   const { data: queue } = useQueue();
+  const now = useNow();
   const from = Date.parse(days.a.from);
   const to = Date.parse(days.a.to);
   const [at, setAt] = useState(from + 3 * 3_600_000);
@@ -49,11 +51,11 @@ export function DayOnWire({ days }: { readonly days: { readonly a: Day; readonly
           {plays ? "Stop" : "Play"}
         </Button>
         <label>
-          <span>{dayTime(at, zone, from)}</span>
+          <span>{dayTime(at, zone, now)}</span>
           <input
             type="range"
             aria-label="Time of the day"
-            aria-valuetext={dayTime(at, zone, from)}
+            aria-valuetext={dayTime(at, zone, now)}
             min={from}
             max={to}
             step={MINUTE}

@@ -186,7 +186,10 @@ function Draft({ experiment }: { readonly experiment: LabExperiment }) {
 
 function Waits({ result: { tried } }: { readonly result: LabResult }) {
   const draw = useMemo(() => {
-    const points = (side: "a" | "b") => tried.map((t) => ({ t: t.minutes, s: 1 - t[side], low: 0, high: 0 }));
+    const points = (side: "a" | "b") => [
+      { t: 0, s: 1, low: 0, high: 0 },
+      ...tried.map((t) => ({ t: t.minutes, s: 1 - t[side], low: 0, high: 0 })),
+    ];
     return drawWaits(
       [
         { name: "A", points: points("a"), look: "plain" },
