@@ -45,6 +45,8 @@ export class MemoryDesk {
     /** May be changed: decisions go by it from then on. */
     public setup: Setup,
     now: number,
+    /** Nobody will read what leaves: it is put together without its words. */
+    readonly wordless = false,
   ) {
     this.now = now;
   }
@@ -78,6 +80,7 @@ export class MemoryDesk {
         }),
       book: this.book,
       counted: (name) => this.counters[name] ?? 0,
+      ...(this.wordless && { wordless: true as const }),
       id: (prefix) => `${prefix}_${++this.#count}`,
     };
   }

@@ -30,6 +30,8 @@ export interface World extends RoutingWorld {
   readonly book: BookWorld;
   /** How far something that is numbered has come. */
   readonly counted: (name: string) => number;
+  /** Nobody will read what leaves: it is put together without its words. Where weeks are run to be counted. */
+  readonly wordless?: true;
   /** A fresh, sortable id with that prefix. */
   readonly id: (prefix: string) => string;
 }

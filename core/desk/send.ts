@@ -198,12 +198,9 @@ function deliver(
   const { channel, to, from, key, purpose, outcome, because, more } = how;
   const { setup } = draft.world;
   const owner = personOf(setup, draft.lead.ownerId);
-  const { subject, body } = renderTemplate(
-    template,
-    setup,
-    draft.lead,
-    purpose === "cadence" ? owner : undefined,
-  );
+  const { subject, body } = draft.world.wordless
+    ? { subject: null, body: "" }
+    : renderTemplate(template, setup, draft.lead, purpose === "cadence" ? owner : undefined);
   const messageId = draft.world.id("msg");
   const files = template.attachments && { attachments: template.attachments };
   draft.send({

@@ -25,7 +25,7 @@ export function tell(
   about: AboutLead,
   wording: Wording = {},
 ): void {
-  const { setup, id, now, unset } = draft.world;
+  const { setup, id, now, unset, wordless } = draft.world;
   const { tester } = draft.lead;
   for (const personId of tester ? personIds.filter((p) => p === tester) : personIds) {
     const person = personOf(setup, personId);
@@ -44,7 +44,7 @@ export function tell(
     };
     const messageIds = MESSAGE_WAYS.filter((channel) => ways.includes(channel)).flatMap((channel) => {
       const to = reachedAt(person, channel);
-      const body = bodies[channel]();
+      const body = wordless ? "" : bodies[channel]();
       // Whoever has no phone, or is in no chat, is told by the other ways.
       if (!to) return [];
       const messageId = id("msg");

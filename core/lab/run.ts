@@ -105,7 +105,7 @@ class Lab {
   #won = 0;
 
   constructor({ setup, behaviour, from, to, seed, day }: LabRun) {
-    this.#desk = new MemoryDesk(setup, from);
+    this.#desk = new MemoryDesk(setup, from, true);
     this.#behaviour = behaviour;
     this.#to = to;
     this.#seed = seed;

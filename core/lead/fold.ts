@@ -3,6 +3,8 @@ import { entryOf, type LeadEvent } from "./events.ts";
 import type { CadenceRun, Lead } from "./lead.ts";
 import { reasonHolds } from "./reasons.ts";
 
+type Mutable<T> = { -readonly [K in keyof T]: T[K] };
+
 /**
  * The lead after one more event; `null` before its first.
  * @throws when the event is not the lead's next one: then a row and its events have come apart.
@@ -18,7 +20,11 @@ export function fold(lead: Lead | null, event: LeadEvent): Lead {
 export function foldNext(lead: Lead | null, event: LeadEvent): Lead {
   const before = lead ?? blank(event);
   const change = entryOf(event).fold(before, event.data, event);
-  const after: Lead = { ...before, ...change, seq: event.seq, lastActivityAt: event.at };
+  // Copied in one piece and then changed: events change leads in dozens of shapes, which a literal of two spreads takes hard.
+  const after: Mutable<Lead> = { ...before };
+  Object.assign(after, change);
+  after.seq = event.seq;
+  after.lastActivityAt = event.at;
   return settle(before, after, event.at);
 }
 

@@ -37,6 +37,34 @@ describe("putting off", () => {
     );
     expect(iso(inDaysWhenOpen(at("2026-06-30T15:00"), calendar, { days: 3 }))).toBe("Sat 2026-07-04 09:00");
   });
+  // By Luxon: another package than the one that does the work.
+  it.each(["America/Denver", "Europe/Warsaw", "Australia/Lord_Howe", "America/Santiago", "Asia/Kolkata"])(
+    "keeps wall time and date in %s on any day, around clock changes too",
+    (place) => {
+      const hows = [
+        { days: 0, at: "09:30" },
+        { days: 2, at: "00:30" },
+        { days: 3, skipWeekend: true, at: "08:00" },
+        { days: 3, skipWeekend: true },
+        { days: 1 },
+      ];
+      const first = DateTime.fromISO("2026-03-01T00:17", { zone: place });
+      for (let hour = 0; hour < 60 * 24; hour += 5)
+        for (const how of hows) {
+          const from = first.plus({ hours: hour });
+          let day = from.startOf("day").plus({ days: how.days });
+          if (how.skipWeekend) while (day.weekday > 5) day = day.plus({ days: 1 });
+          const [h, m] = how.at ? how.at.split(":").map(Number) : [from.hour, from.minute];
+          const expected = day.set({ hour: h!, minute: m! });
+          // A wall time that a clock change leaves out is no question for Luxon: both move it by the gap.
+          expect([from.toISO(), how, inDays(from.toMillis(), place, how)]).toEqual([
+            from.toISO(),
+            how,
+            expected.toMillis(),
+          ]);
+        }
+    },
+  );
   it("knows the end of a day that has 23 hours", () => {
     expect(endOfDay(at("2026-03-08T00:30"), zone) - at("2026-03-08T00:00")).toBe(23 * 3_600_000);
   });

@@ -10,28 +10,73 @@ export interface Deferral {
   readonly at?: string;
 }
 
+/** A local day, and the one it is put off to. Epoch ms, ends exclusive. */
+interface PutOff {
+  readonly day: number;
+  readonly end: number;
+  readonly to: number;
+  /** Both are ordinary days of 24 hours: the time of day is the same distance from their beginning. */
+  readonly plain: boolean;
+}
+
+const DAY = 86_400_000;
+/** What was put off last, by zone and deferral: the same for the whole of a local day. So many are remembered. */
+const remembered = new Map<string, PutOff>();
+const MOST_REMEMBERED = 500;
+
+function putOff(from: number, zone: string, { days, skipWeekend = false }: Deferral): PutOff {
+  const key = `${zone} ${days} ${skipWeekend}`;
+  const last = remembered.get(key);
+  if (last && from >= last.day && from < last.end) return last;
+  const day = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(zone).startOfDay();
+  let to = day.add({ days });
+  if (skipWeekend) while (to.dayOfWeek > 5) to = to.add({ days: 1 });
+  const [start, end] = [day.epochMilliseconds, day.add({ days: 1 }).startOfDay().epochMilliseconds];
+  const target = to.startOfDay();
+  const length = target.add({ days: 1 }).startOfDay().epochMilliseconds - target.epochMilliseconds;
+  const answer = {
+    day: start,
+    end,
+    to: target.epochMilliseconds,
+    plain: end - start === DAY && length === DAY,
+  };
+  if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+  remembered.set(key, answer);
+  return answer;
+}
+
 /**
  * `days` calendar days after `from` in `zone`, rolled forward off a weekend when asked. Common practice:
  * calendar days are counted and the result is rolled, so four days after Wednesday 17 Feb 2021 is
  * Monday 22 Feb (counting only working days would be another rule).
  */
 export function inDays(from: number, zone: string, how: Deferral): number {
+  const { day, to, plain } = putOff(from, zone, how);
+  if (plain) return to + (how.at ? wallMs(how.at) : from - day);
   const start = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(zone);
-  let then = start.add({ days: how.days });
-  if (how.at) then = then.withPlainTime(Temporal.PlainTime.from(how.at));
-  if (how.skipWeekend) while (then.dayOfWeek > 5) then = then.add({ days: 1 });
-  return then.epochMilliseconds;
+  const time = how.at ? Temporal.PlainTime.from(how.at) : start.toPlainTime();
+  return Temporal.Instant.fromEpochMilliseconds(to).toZonedDateTimeISO(zone).withPlainTime(time)
+    .epochMilliseconds;
 }
+
+/** From midnight to a wall time `HH:MM` on a day of 24 hours (ms). */
+const wallMs = (at: string): number => {
+  const { hour, minute, second, millisecond } = Temporal.PlainTime.from(at);
+  return ((hour * 60 + minute) * 60 + second) * 1000 + millisecond;
+};
 
 /** Like {@link inDays}, then moved to the desk's next opening when it is closed at that time. */
 export function inDaysWhenOpen(from: number, calendar: Calendar, how: Deferral): number {
-  let then = inDays(from, calendar.zone, how);
+  const { zone } = calendar;
+  let then = inDays(from, zone, how);
   // An opening found on a weekend the caller wants skipped is put off again, a day at a time.
   for (let i = 0; i < 10; i++) {
     const open = nextOpening(calendar, then) ?? then;
-    const day = Temporal.Instant.fromEpochMilliseconds(open).toZonedDateTimeISO(calendar.zone).dayOfWeek;
-    if (!how.skipWeekend || day <= 5) return open;
-    then = inDays(open, calendar.zone, { days: 1, skipWeekend: true, at: "00:00" });
+    if (!how.skipWeekend) return open;
+    // Put off by no day, a day of the week is itself, and a weekend is the Monday after.
+    const { day, to } = putOff(open, zone, { days: 0, skipWeekend: true });
+    if (day === to) return open;
+    then = inDays(open, zone, { days: 1, skipWeekend: true, at: "00:00" });
   }
   return then;
 }
