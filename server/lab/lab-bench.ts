@@ -127,6 +127,7 @@ export class LabBench {
     };
     this.#running = running;
     for (let nth = 0; nth < of; nth++) running.workers.push(this.#thread(running, { ...job, nth, of }));
+    this.#moved();
     return { ok: true, id };
   }
 
@@ -246,6 +247,7 @@ export class LabBench {
     this.cancel(id);
     const { sql } = this.#desk;
     sql.run(sql.q.deleteFrom("experiments").where("id", "=", id));
+    this.#moved();
   }
 
   /** What runs ends with the desk, and says so when it is opened again. */

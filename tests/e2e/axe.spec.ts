@@ -42,6 +42,7 @@ const VIEWS = [
     "/figures?page=sources",
     "/figures?page=people",
     "/figures?page=staffing",
+    "/lab",
     "/rounds",
     "/board",
     "/customers",
