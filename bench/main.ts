@@ -7,6 +7,7 @@ import { benchFigures } from "./figures.ts";
 import { benchFinding } from "./finding.ts";
 import { benchImport } from "./import.ts";
 import { benchIntake } from "./intake.ts";
+import { benchLab } from "./lab.ts";
 import { benchListing } from "./listing.ts";
 import { benchMany } from "./many.ts";
 import { benchMatching } from "./matching.ts";
@@ -27,6 +28,7 @@ const all = {
   cadences: benchCadences,
   board: benchBoard,
   figures: benchFigures,
+  lab: benchLab,
   finding: benchFinding,
   listing: benchListing,
   many: benchMany,

@@ -27,7 +27,7 @@ export const RIGHTS: Readonly<Record<Right, string>> = {
   "setup.read": "Look at Set-up",
   "setup.change":
     "Change sources, replies, templates, fields, calls, alerts, sending limits, bells, hours and parking",
-  "rules.draft": "Draft rules of routing, and play them back",
+  "rules.draft": "Draft rules of routing, play them back, and try changes in the lab",
   "rules.publish": "Publish rules, and change what becomes of turns",
   people: "Change people’s hours, skills, absences and groups; switch others on and off duty",
   figures: "Look at fair shares and figures",

@@ -172,9 +172,7 @@ describe.runIf(mayMount)("a disk of thirty megabytes", () => {
       });
       expect([201, 503]).toContain(entry.status);
       free(data);
-      await expect
-        .poll(async () => (await api.get("/health")).status, { interval: 200 })
-        .toBe(200);
+      await expect.poll(async () => (await api.get("/health")).status, { interval: 200 }).toBe(200);
       expect(await traffic(5, (status) => status !== 202)).toBe(false);
     }
     expect(refused).toBeGreaterThan(0);

@@ -15,13 +15,25 @@ const MINUTE = 60_000;
 const STEP = 2 * MINUTE;
 const LOOKED_AT = 120;
 
+/** The moment at which most hang on both wires together. */
+function fullest({ a, b }: { readonly a: Day; readonly b: Day }, from: number, to: number): number {
+  let [best, most] = [from, 0];
+  for (let at = from; at < to; at += 5 * MINUTE) {
+    const now = new Date(at).toISOString();
+    // Moments of one form sort as they follow each other.
+    const hang = [...a.leads, ...b.leads].filter((l) => l.states.findLast((s) => s.at <= now)?.dueAt).length;
+    if (hang > most) [best, most] = [at, hang];
+  }
+  return best;
+}
+
 /** A simulated day of both sides, as it would have hung on the wire. */
 export function DayOnWire({ days }: { readonly days: { readonly a: Day; readonly b: Day } }) {
   const { data: queue } = useQueue();
   const now = useNow();
   const from = Date.parse(days.a.from);
   const to = Date.parse(days.a.to);
-  const [at, setAt] = useState(from + 3 * 3_600_000);
+  const [at, setAt] = useState(() => fullest(days, from, to));
   const [plays, setPlays] = useState(false);
   const [chosen, setChosen] = useState<string | null>(null);
   useEffect(() => {
