@@ -63,7 +63,9 @@ const browser = read(e2eFile);
 for (const { name, assertionResults, message } of unit?.testResults ?? []) {
   const failures = assertionResults.filter(({ status }) => status === "failed");
   for (const { fullName, failureMessages } of failures)
-    console.log(`failed: ${relative(root, name)} › ${fullName}\n${failureMessages.join("\n").slice(0, 2000)}`);
+    console.log(
+      `failed: ${relative(root, name)} › ${fullName}\n${failureMessages.join("\n").slice(0, 2000)}`,
+    );
   if (failures.length === 0 && message)
     console.log(`failed: ${relative(root, name)}\n${message.slice(0, 2000)}`);
 }
