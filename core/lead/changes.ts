@@ -7,6 +7,18 @@ import type { Bell, Lead, OtherBell } from "./lead.ts";
 export const climb = (bell: Bell | null, change: Partial<Bell> = {}): Bell | null =>
   bell && { ...bell, ...change, climbed: bell.climbed + 1 };
 
+/** What a lead that is over, here or as one of its own, waits for no more. */
+export const NOTHING_WAITS = {
+  engaged: null,
+  parked: null,
+  promise: null,
+  nextStep: null,
+  listed: null,
+  replyWaiting: null,
+  callBack: null,
+  scheduled: [],
+} as const satisfies Change;
+
 /** A test is one as long as nothing real has come to it, and one person's as long as it is all theirs. */
 export const stillTest = (lead: Lead, test: boolean, tester: string | null) => ({
   test: lead.test && test,

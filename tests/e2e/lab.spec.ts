@@ -112,3 +112,35 @@ test("what can't be run says why, a long one is cancelled, and a salesperson fin
   await expect(page.getByRole("link", { name: "Lab" })).toHaveCount(0);
   expect((await page.request.get(`${empty.origin}/api/v1/lab`)).status()).toBe(403);
 });
+
+test("one more on Saturdays goes from the formulas to the lab, and what effort counts opens its leads", async ({
+  page,
+  context,
+  demo,
+}) => {
+  await context.addCookies([be(demo.origin, "p_greta")]);
+  await page.goto(`${demo.origin}/figures?page=staffing`);
+  await page.getByLabel("What if on").selectOption({ label: "Sat" });
+  // The leads of an hour are as many as it says.
+  const monday = page.getByRole("region", { name: "What comes on Mon" });
+  await monday.getByText("Which leads").click();
+  const hour = monday.getByRole("button", { name: /^10:00: [1-9]/ });
+  const said = (await hour.textContent())!.split(": ")[1]!;
+  await hour.click();
+  const dialog = page.getByRole("dialog", { name: "To be answered Mon 10:00" });
+  await expect(dialog.getByText(new RegExp(`^${said} leads?: `))).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Run it in the lab" }).click();
+  const b = page.getByRole("form", { name: "A new experiment" }).getByRole("group", { name: /^B/ });
+  await expect(b.getByText("One more person")).toBeVisible();
+  await expect(b.getByRole("checkbox", { name: "Sat" })).toBeChecked();
+  await expect(b.getByRole("checkbox", { name: "Mon" })).not.toBeChecked();
+  await expect(page.getByLabel("Call it")).toHaveValue("1 more on Sat");
+  await page.goto(`${demo.origin}/figures?page=effort`);
+  const perLead = page.getByRole("region", { name: "Tries per lead" });
+  await perLead.getByText("Which leads").click();
+  await perLead.getByRole("button", { name: /^10\+ tries: / }).click();
+  await expect(
+    page.getByRole("dialog", { name: "Leads with 10+ tries" }).getByText(/^(\d+|1) leads?: /),
+  ).toBeVisible();
+});

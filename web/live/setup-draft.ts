@@ -80,6 +80,9 @@ export function useKeptTyping<T extends object>(name: string, empty: T): [T, (ne
   return [typed, keep, forget];
 }
 
+/** Leave something typed for a form that is opened next, in place of what was typed there. */
+export const leaveTyped = (name: string, typed: object): void => keepTyping(PLACE + name, typed);
+
 /** Go back to what is in force, in one step that can be taken back: what was typed is not lost by a slip. */
 export function useLeaving<T>(draft: T | null, set: (next: T | null) => void): () => void {
   const say = useSay();

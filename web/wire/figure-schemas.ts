@@ -29,7 +29,7 @@ export const StaffingQuery = FigureSpan.extend({
 });
 export const BehindQuery = FigureSpan.extend({
   part: z.enum(Object.keys(PARTS) as [keyof typeof PARTS, ...(keyof typeof PARTS)[]]).default("all"),
-  by: z.enum([...GROUPINGS, "campaign", "month", "tries"]).optional(),
+  by: z.enum([...GROUPINGS, "campaign", "month", "tries", "work-hour"]).optional(),
   key: line.optional(),
 });
 

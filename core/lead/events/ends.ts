@@ -1,5 +1,6 @@
 import { SIGNALS, type Signal } from "../../policy/parking.ts";
 import { timeBeside } from "../../time/words.ts";
+import { NOTHING_WAITS } from "../changes.ts";
 import { event } from "../event.ts";
 import { type CadenceRun, isWaiting } from "../lead.ts";
 import type { Restorable } from "../standing.ts";
@@ -94,16 +95,9 @@ export const ENDS = {
     talk: true,
     undone: "closing it",
     fold: (lead, { reason }, { at }) => ({
+      ...NOTHING_WAITS,
       closed: { reason, at },
-      engaged: null,
       handOff: lead.handOff?.state === "taken" ? lead.handOff : null,
-      parked: null,
-      promise: null,
-      nextStep: null,
-      listed: null,
-      replyWaiting: null,
-      callBack: null,
-      scheduled: [],
       tasks: [],
     }),
     said: ({ reason }) => `Closed: ${reason}`,

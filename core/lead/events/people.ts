@@ -1,4 +1,4 @@
-import { stillTest } from "../changes.ts";
+import { NOTHING_WAITS, stillTest } from "../changes.ts";
 import { event } from "../event.ts";
 import type { Lead, MaybeSame, Related } from "../lead.ts";
 import type { Known, Restorable, Standing } from "../standing.ts";
@@ -45,18 +45,11 @@ export const PEOPLE = {
       joinedTo: leadId,
       turn: null,
       coversFor: null,
+      ...NOTHING_WAITS,
       closed: { reason: "Joined to another lead", at },
-      engaged: null,
       handOff: null,
       ownerId: null,
       bell: null,
-      parked: null,
-      promise: null,
-      nextStep: null,
-      listed: null,
-      replyWaiting: null,
-      callBack: null,
-      scheduled: [],
       booked: null,
       maybe: [],
     }),

@@ -2,6 +2,7 @@ import { sayMoney } from "../../money/money.ts";
 import { nameOf } from "../../policy/setup.ts";
 import { stageName } from "../../policy/stages.ts";
 import { STAGE } from "../../vocabulary.ts";
+import { NOTHING_WAITS } from "../changes.ts";
 import { event } from "../event.ts";
 import type { Estimate, HandedOver, Lead } from "../lead.ts";
 import { list } from "./words.ts";
@@ -9,18 +10,6 @@ import { list } from "./words.ts";
 const changeEstimate = (lead: Lead, id: string, change: Partial<Estimate>) => ({
   estimates: lead.estimates.map((e) => (e.id === id ? { ...e, ...change } : e)),
 });
-
-const nothingLeft = {
-  engaged: null,
-  parked: null,
-  promise: null,
-  nextStep: null,
-  listed: null,
-  replyWaiting: null,
-  callBack: null,
-  scheduled: [],
-  tasks: [],
-} as const;
 
 /** What a lead comes to: stages, estimates, the hand-over, and what colleagues ask each other about it. */
 export const QUALIFYING = {
@@ -46,7 +35,8 @@ export const QUALIFYING = {
     talk: true,
     undone: "handing it over",
     fold: (lead, { companyId, contactId, dealId }, { at }) => ({
-      ...nothingLeft,
+      ...NOTHING_WAITS,
+      tasks: [],
       stage: STAGE.over,
       handedOver: { companyId, contactId, dealId, at },
       closed: { reason: STAGE.over, at },

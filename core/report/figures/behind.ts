@@ -1,8 +1,10 @@
 import type { Setup } from "../../policy/setup.ts";
 import { type Account, hasEntered } from "../account.ts";
+import { MOST_TRIES } from "./effort.ts";
 import { inTargetOf } from "./response.ts";
 import { monthOf, qualifiedStage, type Won } from "./sources.ts";
 import { type Grouping, isAnswerable, keyOf, type Span } from "./span.ts";
+import { workHours } from "./staffing.ts";
 
 /** What leads a figure may stand for, each in words. */
 export const PARTS = {
@@ -19,7 +21,7 @@ export type Part = keyof typeof PARTS;
 
 export interface BehindAsked extends Span {
   readonly part: Part;
-  readonly by: Grouping | "campaign" | "month" | "tries" | null;
+  readonly by: Grouping | "campaign" | "month" | "tries" | "work-hour" | null;
   /** What they fall under, as the figure names it; null stands for what is not known. */
   readonly key: string | null;
 }
@@ -33,6 +35,7 @@ export function leadsBehind(
 ): Account[] {
   const { zone } = setup.policies.desk;
   const qualified = qualifiedStage(setup).key;
+  const workOf = workHours(setup, asked);
   const key = (a: Account) => {
     switch (asked.by) {
       case "campaign":
@@ -40,7 +43,10 @@ export function leadsBehind(
       case "month":
         return monthOf(a.came, zone);
       case "tries":
-        return String(a.tries);
+        // As effort tells them: the last stands for all that have as many or more.
+        return String(Math.min(a.tries, MOST_TRIES));
+      case "work-hour":
+        return String(workOf(a.came).hour);
       default:
         return asked.by && keyOf(a, asked.by, zone);
     }

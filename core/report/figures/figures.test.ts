@@ -363,6 +363,22 @@ describe("the leads behind a figure", () => {
       n("won"),
     ]).toEqual([2, 1, 1, 1, 1, 1, 0]);
     expect([n("all", "source", "src_barrel"), n("reached", "source", "src_barrel")]).toEqual([1, 0]);
+    // Ten tries stand for more as well; who came at night is work in the hour the desk opens.
+    const many = [3, 10, 14].map((tries) => account({ came: NINE, tries }));
+    const behind = (list: typeof all, by: "tries" | "work-hour", key: string) =>
+      leadsBehind(list, never, { ...span, part: "all", by, key }, tarnholt).length;
+    expect([behind(many, "tries", "3"), behind(many, "tries", "10"), behind(many, "tries", "14")]).toEqual([
+      1, 2, 0,
+    ]);
+    const { hours } = tellStaffing(
+      all,
+      [],
+      { ...span, goal: 0.8, minutes: 5, seconds: 300, more: [] },
+      tarnholt,
+    );
+    for (const { hour, came } of hours)
+      expect([hour, behind(all, "work-hour", String(hour))]).toEqual([hour, came]);
+    expect(hours.reduce((sum, h) => sum + h.came, 0)).toBe(2);
     // The latest first.
     expect(leadsBehind(all, never, { ...span, part: "all", by: null, key: null }, tarnholt)[0]).toBe(all[1]);
   });

@@ -112,18 +112,15 @@ export function tellStaffing(
   setup: Setup,
 ): StaffingTold {
   const accounts = all.filter(isAnswerable);
-  const { desk } = setup.policies;
   const to = Math.min(asked.to, asked.now);
   const weeks = Math.max(0, to - asked.from) / (WEEK * HOUR);
   const counts = Array.from({ length: WEEK }, () => 0);
   const waiting = Array.from({ length: WEEK }, () => 0);
-  const calendar = compileCalendar(desk, Math.min(asked.from, asked.now) - DAY, asked.now + 30 * DAY);
+  const workOf = workHours(setup, asked);
   for (const { came } of accounts) {
-    // What comes while the desk is closed is work for whoever opens it.
-    const due = isOpen(calendar, came) ? came : (nextOpening(calendar, came) ?? came);
-    const hour = hourOfWeek(due, desk.zone);
+    const { hour, waits } = workOf(came);
     counts[hour]!++;
-    if (due !== came) waiting[hour]!++;
+    if (waits) waiting[hour]!++;
   }
   const own = handlingOf(tries);
   const seconds = asked.seconds ?? own?.seconds ?? USUAL_SECONDS;
@@ -172,6 +169,21 @@ export function tellStaffing(
     halfLife: patience === null ? null : patience * Math.LN2,
     goal: asked.goal,
     minutes: asked.minutes,
+  };
+}
+
+/**
+ * In which hour of the desk's week (0 is Monday from midnight) somebody who came at a moment is work: what comes while the desk
+ * is closed waits for whoever opens it.
+ */
+export function workHours(
+  { policies: { desk } }: Setup,
+  { from, now }: Pick<Span, "from" | "now">,
+): (came: number) => { readonly hour: number; readonly waits: boolean } {
+  const calendar = compileCalendar(desk, Math.min(from, now) - DAY, now + 30 * DAY);
+  return (came) => {
+    const due = isOpen(calendar, came) ? came : (nextOpening(calendar, came) ?? came);
+    return { hour: hourOfWeek(due, desk.zone), waits: due !== came };
   };
 }
 

@@ -5,9 +5,10 @@ import type { EffortFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
 import { between, drawBars, drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
+import { WhichLeads } from "./WhichLeads.tsx";
 
 /** How much was tried, and what it brought. */
-export function EffortPage({ span }: PageProps) {
+export function EffortPage({ span, onBehind }: PageProps) {
   const { data, error } = useEffort(span);
   if (error && !data) return <p role="alert">{error.message}</p>;
   if (!data) return <p className={styles.loading}>Reading the record …</p>;
@@ -21,7 +22,7 @@ export function EffortPage({ span }: PageProps) {
     <>
       <div className={styles.two}>
         <NthTries data={data} />
-        <PerLead data={data} />
+        <PerLead data={data} onBehind={onBehind} />
       </div>
       <Worth
         data={data}
@@ -94,7 +95,7 @@ function NthTries({ data }: Part) {
   );
 }
 
-function PerLead({ data }: Part) {
+function PerLead({ data, onBehind }: Part & Pick<PageProps, "onBehind">) {
   const last = data.triesPerLead.length - 1;
   const names = data.triesPerLead.map((_, i) => (i === last ? `${i}+` : String(i)));
   const bars = data.triesPerLead.map((n, i) => ({
@@ -112,7 +113,16 @@ function PerLead({ data }: Part) {
       height={260}
       file="tries-per-lead"
       table={{ head: ["Tries", "Leads"], rows: data.triesPerLead.map((n, i) => [names[i]!, String(n)]) }}
-    />
+    >
+      <WhichLeads
+        parts={data.triesPerLead.map((n, i) => ({
+          key: String(i),
+          label: `${names[i]} tries`,
+          n,
+          onOpen: () => onBehind("all", `Leads with ${names[i]} tries`, { by: "tries", key: String(i) }),
+        }))}
+      />
+    </Plot>
   );
 }
 

@@ -18,6 +18,7 @@ import {
   sayMinutes,
   WEEK_HEIGHT,
 } from "./plots.ts";
+import { WhichLeads } from "./WhichLeads.tsx";
 
 const UNTIL = [
   { value: "try", label: "the first try" },
@@ -319,16 +320,14 @@ function ByGroup({
         ]),
       }}
     >
-      <details>
-        <summary>Which leads</summary>
-        <p className={styles.note}>
-          {shown.map((g) => (
-            <Button key={g.key ?? ""} look="bare" onClick={() => onBehind("all", g.name, { by, key: g.key })}>
-              {g.name}: {g.n}
-            </Button>
-          ))}
-        </p>
-      </details>
+      <WhichLeads
+        parts={shown.map((g) => ({
+          key: g.key ?? "",
+          label: g.name,
+          n: g.n,
+          onOpen: () => onBehind("all", g.name, { by, key: g.key }),
+        }))}
+      />
     </Plot>
   );
 }

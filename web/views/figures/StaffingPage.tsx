@@ -1,18 +1,22 @@
 import { useState } from "react";
 import { useInAddress } from "../../live/address.ts";
 import { useStaffing } from "../../live/figure-queries.ts";
+import { useLabChoices } from "../../live/lab-queries.ts";
+import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Empty } from "../../ui/Empty.tsx";
 import { Plot } from "../../ui/Plot.tsx";
 import type { StaffingFigures } from "../../wire/figure-schemas.ts";
+import { openLabWith } from "../lab/SetUp.tsx";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
 import { drawBars, drawWeek, percent, sayMinutes, WEEK_HEIGHT, WEEKDAYS } from "./plots.ts";
+import { WhichLeads } from "./WhichLeads.tsx";
 
 const DAYS = WEEKDAYS.map((label, i) => ({ value: String(i), label }));
 
 /** How many are needed on duty, and who is. */
-export function StaffingPage({ span }: PageProps) {
+export function StaffingPage({ span, onBehind }: PageProps) {
   const [goal, setGoal] = useInAddress("goal");
   const [minutes, setMinutes] = useInAddress("minutes");
   const [seconds, setSeconds] = useInAddress("seconds");
@@ -49,11 +53,31 @@ export function StaffingPage({ span }: PageProps) {
           }}
         />
         {day && <Asked label="so many more" value={more ?? "0"} min={-50} max={50} onChange={setMore} />}
+        {day && more && Number(more) > 0 && <InLab day={Number(day) + 1} more={Number(more)} />}
       </div>
       {error && <p role="alert">{error.message}</p>}
       {!data && !error && <p className={styles.loading}>Reading the record …</p>}
-      {data && <Told data={data} />}
+      {data && <Told data={data} onBehind={onBehind} />}
     </>
+  );
+}
+
+/** What the formulas say is tried on the desk’s real hours, offers and habits. */
+function InLab({ day, more }: { readonly day: number; readonly more: number }) {
+  const { data } = useLabChoices();
+  const like = data?.people[0];
+  if (!like) return null;
+  const changes = Array.from({ length: Math.min(more, 40) }, () => ({
+    kind: "more" as const,
+    like: like.id,
+    days: [day],
+    span: null,
+  }));
+  const name = `${more} more on ${WEEKDAYS[day - 1]}`;
+  return (
+    <Button look="bare" onClick={() => openLabWith(changes, name)}>
+      Run it in the lab
+    </Button>
   );
 }
 
@@ -106,7 +130,13 @@ type Hour = StaffingFigures["hours"][number];
 const nameOf = ({ hour }: Hour) => `${WEEKDAYS[Math.floor(hour / 24)]} ${hour % 24}:00`;
 const round = (n: number) => (n < 10 ? n.toFixed(1) : String(Math.round(n)));
 
-function Told({ data }: { readonly data: StaffingFigures }) {
+function Told({
+  data,
+  onBehind,
+}: {
+  readonly data: StaffingFigures;
+  readonly onBehind: PageProps["onBehind"];
+}) {
   const open = data.hours.filter((h) => h.open);
   const [day, setDay] = useState("0");
   if (open.length === 0)
@@ -160,7 +190,11 @@ function Told({ data }: { readonly data: StaffingFigures }) {
       <div className={styles.choice}>
         <Choice label="Day" value={day as "0"} options={DAYS} onChange={setDay} />
       </div>
-      <Day hours={data.hours.slice(Number(day) * 24, Number(day) * 24 + 24)} name={WEEKDAYS[Number(day)]!} />
+      <Day
+        hours={data.hours.slice(Number(day) * 24, Number(day) * 24 + 24)}
+        name={WEEKDAYS[Number(day)]!}
+        onBehind={onBehind}
+      />
       <p className={styles.note}>
         Needed is reckoned by Erlang’s formulas: leads come by chance about an expected number, each takes a
         time by chance, whoever is free takes the next.{" "}
@@ -223,7 +257,15 @@ function Week({ data }: { readonly data: StaffingFigures }) {
   );
 }
 
-function Day({ hours, name }: { readonly hours: readonly Hour[]; readonly name: string }) {
+function Day({
+  hours,
+  name,
+  onBehind,
+}: {
+  readonly hours: readonly Hour[];
+  readonly name: string;
+  readonly onBehind: PageProps["onBehind"];
+}) {
   const shown = hours.filter((h) => h.open || h.came > 0);
   const bars = shown.map((h) => ({
     value: h.expected,
@@ -253,6 +295,16 @@ function Day({ hours, name }: { readonly hours: readonly Hour[]; readonly name: 
           h.high.toFixed(2),
         ]),
       }}
-    />
+    >
+      <WhichLeads
+        parts={shown.map((h) => ({
+          key: String(h.hour),
+          label: `${h.hour % 24}:00`,
+          n: h.came,
+          onOpen: () =>
+            onBehind("all", `To be answered ${nameOf(h)}`, { by: "work-hour", key: String(h.hour) }),
+        }))}
+      />
+    </Plot>
   );
 }

@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { dateBeside, localDate } from "../../../core/time/words.ts";
 import { call, Refused } from "../../live/api.ts";
 import { useNow } from "../../live/clock.ts";
-import { useKeptTyping } from "../../live/setup-draft.ts";
+import { leaveTyped, useKeptTyping } from "../../live/setup-draft.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";
@@ -45,6 +45,12 @@ const EMPTY: Form = {
   a: [],
   b: [],
 };
+
+/** The lab is opened with these changes on its other side. */
+export function openLabWith(b: readonly LabChange[], name: string): void {
+  leaveTyped("lab", { ...EMPTY, b, name });
+  location.assign("/lab");
+}
 
 export interface LabForm {
   readonly typed: Form;
