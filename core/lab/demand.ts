@@ -31,12 +31,24 @@ export interface Demand {
 const HOUR = 3_600_000;
 const WEEK = 168 * HOUR;
 
+/** How many are expected in an hour that begins then. */
+const expectedAt = ({ perHour, zone, growth }: Demand, hour: number, from: number): number =>
+  (perHour[hourOfWeek(hour, zone)] ?? 0) * (1 + growth) ** ((hour - from) / WEEK);
+
+/** How many would come from `from` to `to` (epoch ms), about: so that too many are known before they are drawn. Never throws. */
+export function expectedOf(demand: Demand, from: number, to: number): number {
+  if (demand.like.length === 0) return 0;
+  let sum = demand.bursts.reduce((all, burst) => all + burst.more, 0);
+  for (let hour = from; hour < to; hour += HOUR) sum += expectedAt(demand, hour, from);
+  return sum;
+}
+
 /**
  * Who inquires from `from` to `to` (epoch ms): Poisson by the hour of the week, growing, with bursts; the same for the same seed.
  * None where there is nothing they could be like. Never throws.
  */
 export function arrivalsOf(demand: Demand, from: number, to: number, seed: number): readonly Arrival[] {
-  const { perHour, zone, growth, bursts, like } = demand;
+  const { bursts, like } = demand;
   if (like.length === 0) return [];
   const draws = new Draws(seed);
   const arrivals: Arrival[] = [];
@@ -46,8 +58,7 @@ export function arrivalsOf(demand: Demand, from: number, to: number, seed: numbe
   };
   for (let hour = Math.floor(from / HOUR) * HOUR; hour < to; hour += HOUR) {
     const [a, b] = [Math.max(hour, from), Math.min(hour + HOUR, to)];
-    const expected = (perHour[hourOfWeek(hour, zone)] ?? 0) * (1 + growth) ** ((hour - from) / WEEK);
-    within(a, b, draws.count((expected * (b - a)) / HOUR), like);
+    within(a, b, draws.count((expectedAt(demand, hour, from) * (b - a)) / HOUR), like);
   }
   for (const burst of bursts) {
     const own = like.filter((one) => one.sourceId === burst.sourceId);

@@ -3,7 +3,15 @@ import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import type { TryAccount } from "../report/account.ts";
-import { arrivalsIn, assumptions, type Experiment, learn, liveWorld, stretchOf } from "./experiment.ts";
+import {
+  arrivalsIn,
+  assumptions,
+  type Experiment,
+  expectedIn,
+  learn,
+  liveWorld,
+  stretchOf,
+} from "./experiment.ts";
 import { busiestDay, runSide, tellExperiment } from "./result.ts";
 
 const HOUR = 3_600_000;
@@ -123,6 +131,11 @@ describe("a run", () => {
     const hours = new Set(arrivals.map((a) => DateTime.fromMillis(a.at, { zone: ZONE }).hour));
     expect([...hours].sort((a, b) => a - b)).toEqual([9, 10, 11, 12, 13, 14]);
     expect(arrivalsIn(many, learned, tarnholt, stretch, 3)).toEqual(arrivals);
+    // So many are told of before any is drawn, however fast they would grow.
+    expect(Math.abs(expectedIn(many, learned, tarnholt, stretch) - 2_400)).toBeLessThan(1);
+    const wild = experiment({ demand: { kind: "made", weeks: 26, times: 200, growth: 1, bursts: [] } });
+    const long = stretchOf(wild, tarnholt, at("2026-03-04T09:40"));
+    expect(expectedIn(wild, learned, tarnholt, long)).toBeGreaterThan(1e9);
     const burst = { sourceId: barrel!.id, afterHours: 24, hours: 2, more: 50 };
     const sudden = arrivalsIn(
       experiment({ demand: { kind: "made", weeks: 1, times: 0.05, growth: 0, bursts: [burst] } }),

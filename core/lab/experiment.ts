@@ -4,7 +4,7 @@ import type { TryAccount } from "../report/account.ts";
 import { handlingOf } from "../report/figures/staffing.ts";
 import { hourOfWeek } from "../time/week-hours.ts";
 import type { LabChange, LabWorld } from "./changes.ts";
-import { type Arrival, arrivalsOf, type Demand } from "./demand.ts";
+import { type Arrival, arrivalsOf, type Demand, expectedOf } from "./demand.ts";
 import { type Behaviour, habitsOf, USUAL_HABITS } from "./habits.ts";
 
 const HOUR = 3_600_000;
@@ -142,6 +142,23 @@ export function stretchOf(
   return { from: start, to: start + demand.weeks * WEEK };
 }
 
+/** More inquiries than this in one run are not run: each lead and all that happens to it is held at once. */
+export const MOST_IN_A_RUN = 20_000;
+/** More than this in all of its runs, both sides counted, are not run. */
+export const MOST_IN_ALL = 1_000_000;
+
+/** About how many inquiries one run would bring. */
+export function expectedIn(
+  experiment: Experiment,
+  learned: Learned,
+  setup: Setup,
+  stretch: { readonly from: number; readonly to: number },
+): number {
+  const { demand } = experiment;
+  if (demand.kind === "past") return learned.arrivals.length;
+  return expectedOf(madeOf(experiment, demand, learned, setup, stretch), stretch.from, stretch.to);
+}
+
 /** Who comes in one run: the same for the same seed. */
 export function arrivalsIn(
   experiment: Experiment,
@@ -150,23 +167,32 @@ export function arrivalsIn(
   stretch: { readonly from: number; readonly to: number },
   seed: number,
 ): readonly Arrival[] {
-  const { demand, from, to } = experiment;
+  const { demand } = experiment;
   if (demand.kind === "past") return learned.arrivals;
+  return arrivalsOf(madeOf(experiment, demand, learned, setup, stretch), stretch.from, stretch.to, seed);
+}
+
+function madeOf(
+  { from, to }: Experiment,
+  { times, growth, bursts }: Extract<DemandAsked, { kind: "made" }>,
+  { arrivals }: Learned,
+  setup: Setup,
+  stretch: { readonly from: number },
+): Demand {
   const { zone } = setup.policies.desk;
   const perHour = Array.from({ length: 168 }, () => 0);
   const weeks = Math.max(1, (to - from) / WEEK);
-  for (const { at } of learned.arrivals) perHour[hourOfWeek(at, zone)]! += demand.times / weeks;
-  const made: Demand = {
+  for (const { at } of arrivals) perHour[hourOfWeek(at, zone)]! += times / weeks;
+  return {
     perHour,
     zone,
-    growth: demand.growth,
-    bursts: demand.bursts.map(({ sourceId, afterHours, hours, more }) => {
+    growth,
+    bursts: bursts.map(({ sourceId, afterHours, hours, more }) => {
       const begin = stretch.from + afterHours * HOUR;
       return { from: begin, to: begin + hours * HOUR, sourceId, more };
     }),
-    like: learned.arrivals.map(({ sourceId, facts }) => ({ sourceId, facts })),
+    like: arrivals.map(({ sourceId, facts }) => ({ sourceId, facts })),
   };
-  return arrivalsOf(made, stretch.from, stretch.to, seed);
 }
 
 /** What the two sides start from. */
@@ -190,9 +216,9 @@ export function assumptions(
     demand.kind === "past"
       ? `The ${known.inquiries} new inquiries of the span come again, each at its time. Further inquiries of the same people are left out.`
       : `Inquiries come by chance (Poisson), as many in each hour of the week as in ${weeks} weeks of your record, each like one of those ${known.inquiries}. One does not bring another.`,
-    `Everybody answers offers as their last ${known.answers > 0 ? "answers" : "offers"} of the span say: as often, as fast. Who was asked fewer than twelve times takes 75 % and passes 10 %.`,
+    `Everybody answers offers as they have answered them in the span (${known.answers} answers): as often, as fast. Who was asked fewer than twelve times takes 75 % and passes 10 %.`,
     `A try takes ${(known.handling / MINUTE).toFixed(1)} minutes on average (exponential), ${calls}. Nobody tries while off duty, and nobody two at once.`,
-    `The first try reaches ${reached.includes(",") ? `as the record has it, and so on: ${reached}` : reached}. How long a lead has waited changes nothing of that.`,
+    `A try reaches them as the record has it, the first, the second and so on: ${reached}${known.tries < ENOUGH_TRIES ? " (taken for granted: too few tries say it)" : ""}. How long a lead has waited changes nothing of that.`,
     `Of those reached, ${Math.round(behaviour.leads.won * 100)} % are won, whoever reached them.`,
     "Leads write nothing back, book no calls and send no stop; nobody gives leads away by hand.",
     "The desk begins empty: nothing is left over from the week before.",

@@ -59,6 +59,9 @@ const KEPT = 100;
 /** Threads at most: a desk keeps the rest of the machine. */
 const MOST_THREADS = 4;
 
+/** What a thread may hold at most (MB): past that the experiment ends, and the desk goes on. */
+const MOST_MEMORY = 3_000;
+
 const workerFile = join(dirname(fileURLToPath(import.meta.url)), "lab-worker.mjs");
 
 const saidOf = (changes: Experiment["a"], setup: Setup) => changes.map((change) => changeSaid(change, setup));
@@ -132,7 +135,10 @@ export class LabBench {
   }
 
   #thread(running: Running, job: LabJob): Worker {
-    const worker = new Worker(workerFile, { workerData: job });
+    const worker = new Worker(workerFile, {
+      workerData: job,
+      resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
+    });
     worker.on("message", ({ told, error }: { told?: LabTold; error?: string }) => {
       if (error !== undefined) this.#end(running, "failed", error);
       else if (told) this.#hear(running, told);

@@ -1,5 +1,14 @@
 import { withChanges } from "../../core/lab/changes.ts";
-import { arrivalsIn, assumptions, type Experiment, liveWorld, stretchOf } from "../../core/lab/experiment.ts";
+import {
+  arrivalsIn,
+  assumptions,
+  type Experiment,
+  expectedIn,
+  liveWorld,
+  MOST_IN_A_RUN,
+  MOST_IN_ALL,
+  stretchOf,
+} from "../../core/lab/experiment.ts";
 import { busiestDay, runSide, SIDES, type Side, type SideRun, type Stretch } from "../../core/lab/result.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { Sql } from "../db/sql.ts";
@@ -28,8 +37,18 @@ export type LabTold =
     }
   | { readonly about: "done" };
 
-/** More inquiries than this in all of its runs are not run (both sides count). */
-const MOST_INQUIRIES = 2_000_000;
+/** Says so where these would be more inquiries than can be run. */
+function refuseTooMany(each: number, runs: number): void {
+  const said = (n: number) => Math.round(n).toLocaleString("en");
+  if (each > MOST_IN_A_RUN)
+    throw new Error(
+      `A run would bring about ${said(each)} inquiries; ${said(MOST_IN_A_RUN)} are the most. Choose fewer weeks, or fewer people who come`,
+    );
+  if (each * runs * 2 > MOST_IN_ALL)
+    throw new Error(
+      `These would be about ${said(each * runs * 2)} inquiries in all; ${said(MOST_IN_ALL)} are the most. Choose fewer runs or weeks`,
+    );
+}
 
 /**
  * Run the share of one thread, on a connection of its own.
@@ -45,6 +64,7 @@ export async function runShare(job: LabJob, tell: (told: LabTold) => void): Prom
       "Nobody new inquired in this span, so there is nothing to learn from. Choose a longer one",
     );
   const stretch = stretchOf(experiment, setup, now);
+  refuseTooMany(expectedIn(experiment, learned, setup, stretch), experiment.runs);
   tell({ about: "begun", stretch, assumes: assumptions(experiment, learned) });
   const worlds = SIDES.map((side) => {
     const changed = withChanges(liveWorld(setup, learned), experiment[side], side);
@@ -54,10 +74,6 @@ export async function runShare(job: LabJob, tell: (told: LabTold) => void): Prom
   for (let i = job.nth; i < experiment.runs; i += job.of) {
     const seed = experiment.seed + i;
     const arrivals = arrivalsIn(experiment, learned, setup, stretch, seed);
-    if (arrivals.length * experiment.runs * 2 > MOST_INQUIRIES)
-      throw new Error(
-        `These would be ${(arrivals.length * experiment.runs * 2).toLocaleString("en")} inquiries, more than ${MOST_INQUIRIES.toLocaleString("en")}. Choose fewer runs or weeks`,
-      );
     const day = i === 0 ? busiestDay(arrivals, setup) : null;
     for (const [side, world] of worlds)
       tell({

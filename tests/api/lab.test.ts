@@ -114,7 +114,7 @@ describe("the lab", () => {
 
   it("one runs at a time, is cancelled, and is taken out", async () => {
     await someRecord(2);
-    const long = { demand: { kind: "made", weeks: 26, times: 50 }, runs: 100 };
+    const long = { demand: { kind: "made", weeks: 26, times: 30 }, runs: 100 };
     const { body } = await api.post("/lab", long);
     expect((await api.post("/lab", short)).body).toMatchObject({ status: 409, code: "one-runs-already" });
     expect((await api.post(`/lab/${body.id}/cancel`)).body).toMatchObject({
@@ -128,6 +128,14 @@ describe("the lab", () => {
     for (const path of [`/lab/${body.id}/cancel`, `/lab/${body.id}/remove`])
       expect((await api.post(path)).status).toBe(404);
     expect((await api.get(`/lab/${body.id}`)).status).toBe(404);
+  });
+
+  it("is never asked for more than it can hold", async () => {
+    await someRecord(2);
+    const wild = await run({ demand: { kind: "made", weeks: 26, times: 200, growth: 1 } });
+    expect(wild).toMatchObject({ state: "failed", error: expect.stringMatching(/20,000 are the most/) });
+    const many = await run({ demand: { kind: "made", weeks: 26, times: 200, growth: 0.1 }, runs: 100 });
+    expect(many).toMatchObject({ state: "failed", error: expect.stringMatching(/1,000,000 are the most/) });
   });
 
   it("says what is wrong, by its place, and that there is nothing to learn from", async () => {
