@@ -4,7 +4,6 @@ import type { Side } from "../../core/lab/result.ts";
 import { RUNGS } from "../../core/policy/bell-names.ts";
 import type { RuleSet } from "../../core/policy/routing.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
-import type { DaySpan, Weekday } from "../../core/time/calendar.ts";
 import type { Desk } from "../../server/desk.ts";
 import { NoFigures } from "../../server/figures/figures.ts";
 import type { KeptExperiment } from "../../server/lab/lab-bench.ts";
@@ -16,10 +15,7 @@ type Either<T> = { readonly ok: true; readonly value: T } | { readonly ok: false
 
 /** A change as it was asked for, as the lab makes it: which rules are meant is looked up. */
 function changeOf(desk: Desk, change: wire.LabChange, path: string): Either<LabChange> {
-  if (change.kind !== "rules") {
-    // Days and spans are what the schema lets through.
-    return { ok: true, value: change as LabChange & { days?: readonly Weekday[]; span?: DaySpan | null } };
-  }
+  if (change.kind !== "rules") return { ok: true, value: change };
   const { draft } = desk.setup.policies.routing;
   const set = change.of === "draft" ? draft : desk.office.versions().find((v) => v.version === change.of);
   if (!set)

@@ -7,7 +7,7 @@ import { WAY } from "./routing-schemas.ts";
 
 const clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$|^24:00$/, "Give a time as 09:00.");
 const days = z
-  .array(z.number().int().min(1).max(7))
+  .array(z.literal([1, 2, 3, 4, 5, 6, 7]))
   .min(1, "Choose a day at least.")
   .max(7)
   .describe("1 is Monday");

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import type { Weekday } from "../../../core/time/calendar.ts";
 import { useInAddress } from "../../live/address.ts";
 import { useStaffing } from "../../live/figure-queries.ts";
 import { useLabChoices } from "../../live/lab-queries.ts";
@@ -53,7 +54,7 @@ export function StaffingPage({ span, onBehind }: PageProps) {
           }}
         />
         {day && <Asked label="so many more" value={more ?? "0"} min={-50} max={50} onChange={setMore} />}
-        {day && more && Number(more) > 0 && <InLab day={Number(day) + 1} more={Number(more)} />}
+        {day && more && Number(more) > 0 && <InLab day={Number(day)} more={Number(more)} />}
       </div>
       {error && <p role="alert">{error.message}</p>}
       {!data && !error && <p className={styles.loading}>Reading the record …</p>}
@@ -70,10 +71,11 @@ function InLab({ day, more }: { readonly day: number; readonly more: number }) {
   const changes = Array.from({ length: Math.min(more, 40) }, () => ({
     kind: "more" as const,
     like: like.id,
-    days: [day],
+    // Days count from Monday, 1, as calendars have them; figures count them from 0.
+    days: [(day + 1) as Weekday],
     span: null,
   }));
-  const name = `${more} more on ${WEEKDAYS[day - 1]}`;
+  const name = `${more} more on ${WEEKDAYS[day]}`;
   return (
     <Button look="bare" onClick={() => openLabWith(changes, name)}>
       Run it in the lab

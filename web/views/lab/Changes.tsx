@@ -1,4 +1,5 @@
 import { GROUP_WAYS, type GroupWay } from "../../../core/policy/people.ts";
+import type { Weekday } from "../../../core/time/calendar.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";
@@ -26,7 +27,15 @@ interface Editor<K extends Kind> {
 const named = (list: readonly { readonly id: string; readonly name: string }[]) =>
   list.map(({ id, name }) => ({ value: id, label: name }));
 
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+const DAYS: readonly (readonly [Weekday, string])[] = [
+  [1, "Mon"],
+  [2, "Tue"],
+  [3, "Wed"],
+  [4, "Thu"],
+  [5, "Fri"],
+  [6, "Sat"],
+  [7, "Sun"],
+];
 
 /** On which days, and from when to when; without times not at all. */
 function DaysAndTimes({
@@ -35,22 +44,22 @@ function DaysAndTimes({
   none,
   put,
 }: {
-  readonly days: readonly number[];
+  readonly days: readonly Weekday[];
   readonly span: readonly [string, string] | null;
   readonly none: string;
-  readonly put: (change: { days?: number[]; span?: [string, string] | null }) => void;
+  readonly put: (change: { days?: Weekday[]; span?: [string, string] | null }) => void;
 }) {
   return (
     <>
       <fieldset className={styles.days}>
         <legend>On</legend>
-        {DAYS.map((name, i) => (
+        {DAYS.map(([day, name]) => (
           <label key={name}>
             <input
               type="checkbox"
-              checked={days.includes(i + 1)}
+              checked={days.includes(day)}
               onChange={(e) =>
-                put({ days: e.target.checked ? [...days, i + 1].sort() : days.filter((d) => d !== i + 1) })
+                put({ days: e.target.checked ? [...days, day].sort() : days.filter((d) => d !== day) })
               }
             />
             {name}
