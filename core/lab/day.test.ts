@@ -5,6 +5,17 @@ import { DayWatch, hangingAt } from "./day.ts";
 
 const REACHED = { personId: "p_mara", channel: "call", outcome: "reached" } as const;
 
+it("who comes in the night and is listed hangs until morning, and has not rung", () => {
+  const bench = new Bench(undefined, Date.parse("2026-03-05T04:00:00Z"));
+  const from = bench.desk.now;
+  const watch = new DayWatch(from, from + 720 * MIN);
+  bench.desk.onPlan = ({ after }) => watch.see(after, bench.desk.now);
+  const id = bench.arrive();
+  expect(bench.lead(id).listed).not.toBeNull();
+  const [lead] = watch.told().leads;
+  expect(hangingAt(lead!.states, from)).toMatchObject({ dueAt: bench.lead(id).bell!.dueAt, rung: false });
+});
+
 it("a lead hangs on the wire until somebody tries, rings when nobody does, and is not watched past its day", () => {
   const bench = new Bench();
   const from = bench.desk.now;

@@ -1,6 +1,6 @@
 import { called } from "../lead/called.ts";
 import type { Lead } from "../lead/lead.ts";
-import { rungSince } from "../lead/queue.ts";
+import { placeOf, rungSince } from "../lead/queue.ts";
 
 /** How a lead hung on the wire from a moment on (epoch ms). */
 export interface Hanging {
@@ -39,8 +39,10 @@ export class DayWatch {
     const { bell, ownerId, tries } = lead;
     const runs = bell?.state === "waiting" || bell?.state === "rung";
     const gone = lead.closed !== null || lead.parked !== null;
-    const dueAt = gone ? null : runs ? bell.dueAt : rungSince(lead);
-    const state = { at, dueAt, rung: !gone && rungSince(lead) !== null, ownerId, tries };
+    // As the queue has it: who is listed while their bell still waits has not rung.
+    const rung = placeOf(lead).place === "rung";
+    const dueAt = gone ? null : runs ? bell.dueAt : rung ? rungSince(lead) : null;
+    const state = { at, dueAt, rung, ownerId, tries };
     const known = this.#leads.get(lead.id);
     if (known) known.states.push(state);
     else this.#leads.set(lead.id, { name: called(lead), states: [state] });

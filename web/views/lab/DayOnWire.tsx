@@ -15,13 +15,17 @@ const MINUTE = 60_000;
 const STEP = 2 * MINUTE;
 const LOOKED_AT = 120;
 
-/** The moment at which most hang on both wires together. */
+/** The moment at which most hang on both wires together with an hour or less to their bell, or past it. */
 function fullest({ a, b }: { readonly a: Day; readonly b: Day }, from: number, to: number): number {
   let [best, most] = [from, 0];
   for (let at = from; at < to; at += 5 * MINUTE) {
-    const now = new Date(at).toISOString();
     // Moments of one form sort as they follow each other.
-    const hang = [...a.leads, ...b.leads].filter((l) => l.states.findLast((s) => s.at <= now)?.dueAt).length;
+    const now = new Date(at).toISOString();
+    const soon = new Date(at + 60 * MINUTE).toISOString();
+    const hang = [...a.leads, ...b.leads].filter(({ states }) => {
+      const due = states.findLast((s) => s.at <= now)?.dueAt;
+      return due && due <= soon;
+    }).length;
     if (hang > most) [best, most] = [at, hang];
   }
   return best;
