@@ -1,24 +1,13 @@
-import pino from "pino";
 import { afterEach, expect, it } from "vitest";
-import { tarnholt } from "../../demo/tarnholt.ts";
+import { NINE, testDesk } from "../../tests/support/desk.ts";
 import { dataFolder } from "../../tests/support/server.ts";
-import { MovableClock } from "../clock.ts";
-import { type Desk, openDesk } from "../desk.ts";
+import type { Desk } from "../desk.ts";
 
-const nowhere = { deliver: async () => {}, close: async () => {} };
-const NOW = Date.parse("2026-03-04T16:00:00Z");
 let desk: Desk | null = null;
 let folder: Awaited<ReturnType<typeof dataFolder>> | null = null;
 
 async function open(data: string): Promise<Desk> {
-  desk = await openDesk({
-    data,
-    clock: new MovableClock(NOW, { frozen: true }),
-    setup: tarnholt,
-    channels: { email: nowhere, text: nowhere, chat: nowhere },
-    url: "http://127.0.0.1",
-    log: pino({ level: "silent" }),
-  });
+  desk = await testDesk({ data });
   return desk;
 }
 afterEach(async () => {
@@ -28,7 +17,7 @@ afterEach(async () => {
   folder = null;
 });
 
-const ASKED = { from: 0, to: NOW, demand: { kind: "past" as const }, runs: 3, seed: 1, a: [], b: [] };
+const ASKED = { from: 0, to: NINE, demand: { kind: "past" as const }, runs: 3, seed: 1, a: [], b: [] };
 /** Written as the desk writes it when an experiment begins. */
 const keep = ({ sql }: Desk, id: string, at: number, state = "running") =>
   sql.run(
@@ -47,7 +36,7 @@ const keep = ({ sql }: Desk, id: string, at: number, state = "running") =>
 
 it("what ran when the desk was cut off says so when it is opened again, and another can begin", async () => {
   folder = await dataFolder();
-  keep(await open(folder.path), "lab_1", NOW);
+  keep(await open(folder.path), "lab_1", NINE);
   await desk!.close();
   const { lab } = await open(folder.path);
   expect(lab.get("lab_1")).toMatchObject({
@@ -63,7 +52,7 @@ it("what ran when the desk was cut off says so when it is opened again, and anot
 it("a hundred are kept: the oldest makes room, the latest stands first", async () => {
   folder = await dataFolder();
   const { lab } = await open(folder.path);
-  for (let i = 0; i < 104; i++) keep(desk!, `lab_${String(i).padStart(3, "0")}`, NOW - 1000 + i, "done");
+  for (let i = 0; i < 104; i++) keep(desk!, `lab_${String(i).padStart(3, "0")}`, NINE - 1000 + i, "done");
   const begun = lab.start("The newest", ASKED, "p_ines");
   const all = lab.all();
   expect([all.length, all[0]!.id, all[0]!.name]).toEqual([100, begun.ok && begun.id, "The newest"]);

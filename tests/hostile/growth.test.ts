@@ -10,11 +10,8 @@ import { client, dataFolder, type Running, startServer } from "../support/server
  * what grows too fast, not a machine that is slow just now. What is over it is tried twice more.
  */
 
-/**
- * The longest the desk's thread may be kept busy in one piece (ms): twice what a desk may take, since a machine whose
- * processor is lent to others counts the time that was taken from it as well. What grows too fast is far above it.
- */
-const MOST = 200;
+/** The longest the desk's thread may be kept busy in one piece (ms). */
+const MOST = 100;
 const KB = 1_000;
 const SIZES = [1, 10, 100, 950].map((n) => n * KB);
 

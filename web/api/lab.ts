@@ -33,7 +33,7 @@ function changeOf(desk: Desk, change: wire.LabChange, path: string): Either<LabC
 }
 
 /** What was asked for, as the lab runs it; or why it can't. */
-export function experimentOf(desk: Desk, sent: wire.StartLab): Either<Experiment> {
+function experimentOf(desk: Desk, sent: wire.StartLab): Either<Experiment> {
   const span = spanOf(desk, sent);
   if (!span.ok) return span;
   const sides: Record<Side, LabChange[]> = { a: [], b: [] };

@@ -143,10 +143,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
     fresh: ({ rules: [rule] }) => (rule ? { kind: "offer", ruleId: rule.id, minutes: rule.minutes } : null),
     Row: ({ change, choices, put }) => (
       <>
-        <Choice
+        <One
           label="Of the rule"
+          of={choices.rules}
           value={change.ruleId}
-          options={named(choices.rules)}
           onChange={(ruleId) => put({ ruleId })}
         />
         <Amount label="minutes" least={1} value={change.minutes} onChange={(minutes) => put({ minutes })} />
@@ -158,10 +158,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
     fresh: ({ groups: [group] }) => (group ? { kind: "way", groupId: group.id, way: group.way } : null),
     Row: ({ change, choices, put }) => (
       <>
-        <Choice
+        <One
           label="Group"
+          of={choices.groups}
           value={change.groupId}
-          options={named(choices.groups)}
           onChange={(groupId) => put({ groupId })}
         />
         <Choice
@@ -182,16 +182,16 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
       group && person ? { kind: "weight", groupId: group.id, personId: person.id, weight: 1 } : null,
     Row: ({ change, choices, put }) => (
       <>
-        <Choice
+        <One
           label="Group"
+          of={choices.groups}
           value={change.groupId}
-          options={named(choices.groups)}
           onChange={(groupId) => put({ groupId })}
         />
-        <Who
+        <One
           label="Person"
+          of={choices.people}
           value={change.personId}
-          choices={choices}
           onChange={(personId) => put({ personId })}
         />
         <Amount
@@ -209,10 +209,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
       target ? { kind: "target", targetId: target.id, minutes: target.minutes } : null,
     Row: ({ change, choices, put }) => (
       <>
-        <Choice
+        <One
           label="Target"
+          of={choices.targets}
           value={change.targetId}
-          options={named(choices.targets)}
           onChange={(targetId) => put({ targetId })}
         />
         <Amount label="minutes" least={1} value={change.minutes} onChange={(minutes) => put({ minutes })} />
@@ -249,10 +249,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
       person ? { kind: "hours", personId: person.id, days: [6], span: ["09:00", "13:00"] } : null,
     Row: ({ change, choices, put }) => (
       <>
-        <Who
+        <One
           label="Person"
+          of={choices.people}
           value={change.personId}
-          choices={choices}
           onChange={(personId) => put({ personId })}
         />
         <DaysAndTimes days={change.days} span={change.span} none="not there" put={put} />
@@ -270,7 +270,7 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
       person ? { kind: "more", like: person.id, days: [1, 2, 3, 4, 5], span: null } : null,
     Row: ({ change, choices, put }) => (
       <>
-        <Who label="Like" value={change.like} choices={choices} onChange={(like) => put({ like })} />
+        <One label="Like" of={choices.people} value={change.like} onChange={(like) => put({ like })} />
         <DaysAndTimes days={change.days} span={change.span} none="as they are there" put={put} />
       </>
     ),
@@ -279,10 +279,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
     name: "Somebody leaves",
     fresh: ({ people: [person] }) => (person ? { kind: "away", personId: person.id } : null),
     Row: ({ change, choices, put }) => (
-      <Who
+      <One
         label="Without"
+        of={choices.people}
         value={change.personId}
-        choices={choices}
         onChange={(personId) => put({ personId })}
       />
     ),
@@ -292,10 +292,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
     fresh: ({ people: [person] }) => (person ? { kind: "ceiling", personId: person.id, open: 40 } : null),
     Row: ({ change, choices, put }) => (
       <>
-        <Who
+        <One
           label="Person"
+          of={choices.people}
           value={change.personId}
-          choices={choices}
           onChange={(personId) => put({ personId })}
         />
         <Maybe
@@ -313,10 +313,10 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
       cadence ? { kind: "cadence", cadenceId: cadence.id, run: "off" } : null,
     Row: ({ change, choices, put }) => (
       <>
-        <Choice
+        <One
           label="Cadence"
+          of={choices.cadences}
           value={change.cadenceId}
-          options={named(choices.cadences)}
           onChange={(cadenceId) => put({ cadenceId })}
         />
         <Choice
@@ -419,18 +419,19 @@ const EDITORS: { readonly [K in Kind]: Editor<K> } = {
   },
 };
 
-function Who({
+/** One of what there is, by its name. */
+function One({
   label,
+  of,
   value,
-  choices,
   onChange,
 }: {
   readonly label: string;
+  readonly of: Parameters<typeof named>[0];
   readonly value: string;
-  readonly choices: LabChoices;
   readonly onChange: (id: string) => void;
 }) {
-  return <Choice label={label} value={value} options={named(choices.people)} onChange={onChange} />;
+  return <Choice label={label} value={value} options={named(of)} onChange={onChange} />;
 }
 
 /** What is changed on a side, one row each. */

@@ -1,7 +1,9 @@
 import { useState } from "react";
+import { dayTime } from "../../../core/time/words.ts";
 import { App } from "../../frame/App.tsx";
 import { useInAddress } from "../../live/address.ts";
 import { call } from "../../live/api.ts";
+import { useNow } from "../../live/clock.ts";
 import { useExperiment, useExperiments, useLabChoices } from "../../live/lab-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
@@ -24,6 +26,7 @@ function Lab() {
   const { data: choices } = useLabChoices();
   const [open, setOpen] = useInAddress("open");
   const form = useLabForm();
+  const now = useNow();
   return (
     <main className={styles.page}>
       <header className={styles.head}>
@@ -49,7 +52,7 @@ function Lab() {
                   onClick={() => setOpen(line.id, { replace: open !== null })}
                 >
                   <b>{line.name}</b>
-                  <small>{stateOf(line)}</small>
+                  <small>{stateOf(line, choices?.zone ?? "UTC", now)}</small>
                 </button>
               </li>
             ))}
@@ -77,8 +80,8 @@ function Lab() {
 
 const STATES = { done: "", running: "runs", failed: "could not be run", cancelled: "cancelled" } as const;
 
-function stateOf({ state, done, total, at, by }: LabLine): string {
-  const day = new Date(at).toLocaleDateString("en", { day: "numeric", month: "short" });
+function stateOf({ state, done, total, at, by }: LabLine, zone: string, now: number): string {
+  const day = dayTime(Date.parse(at), zone, now);
   if (state === "running") return `${done} of ${total} runs`;
   return [STATES[state], day, by].filter(Boolean).join(", ");
 }
