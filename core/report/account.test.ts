@@ -1,6 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { tarnholt } from "../../demo/tarnholt.ts";
 import { company, perform, START, step } from "../../tests/support/history.ts";
+import { Bench, MIN } from "../../tests/support/memory.ts";
+import { give } from "../desk/hand-off.ts";
 import { MemoryDesk } from "../desk/memory.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import { accountOf } from "./account.ts";
@@ -66,5 +69,22 @@ describe("the account of a lead", () => {
       }),
       { numRuns: 300 },
     );
+  });
+
+  it("tells of somebody asked twice running that the first time was over, not that both lapsed", () => {
+    const groups = tarnholt.groups.map((g) => ({ ...g, members: [{ personId: "p_hanne", weight: 1 }] }));
+    const bench = new Bench({ ...tarnholt, groups });
+    const id = bench.arrive({ product: "lodge" });
+    bench.desk.advance(MIN);
+    bench.act(id, (world) => give(world, "p_ines", "g_lodges", "by hand"));
+    bench.desk.advance(20 * MIN);
+    const lapsed = bench.events(id, "lapsed").flatMap((e) => (e.data.taken ? [] : e.data.to));
+    expect(lapsed).toEqual(["p_hanne"]);
+    const { offers } = accountOf(bench.desk.events.get(id)!)!;
+    expect(offers.map((o) => [o.person, o.how])).toEqual([
+      ["p_hanne", "gone"],
+      ["p_hanne", "lapsed"],
+    ]);
+    expect(offers[0]!.endedAt).toBe(offers[1]!.at);
   });
 });

@@ -68,7 +68,7 @@ export interface TryAccount {
 }
 
 export const OFFER_ENDS = ["took", "passed", "lapsed", "gone"] as const;
-/** How an offer ended for one of those who were asked; `gone`: somebody else had it, or it needed nobody. */
+/** How an offer ended for one of those who were asked; `gone`: somebody else had it, they were asked anew, or it needed nobody. */
 export type OfferEnd = (typeof OFFER_ENDS)[number];
 
 /** What one of ours did about being asked to take a lead. */
@@ -179,6 +179,8 @@ class Told {
         this.#tried(at, event.data);
         break;
       case "offered":
+        // An offer ends the one before it, also when it is the same person's again.
+        this.#endOffers(at, null, "gone");
         told.rule ??= event.data.ruleId ?? null;
         told.groupId ??= event.data.groupId ?? null;
         told.person ??= event.data.to[0] ?? null;
@@ -202,8 +204,8 @@ class Told {
         break;
     }
     const asked = after.handOff && after.handOff.state !== "taken" ? after.handOff.to : [];
-    for (const offer of this.#offers)
-      if (!offer.how && !asked.includes(offer.person)) Object.assign(offer, { endedAt: at, how: "gone" });
+    const gone = this.#offers.flatMap((o) => (o.how || asked.includes(o.person) ? [] : [o.person]));
+    this.#endOffers(at, gone, "gone");
     if (after.ownerId && !this.#taken) {
       this.#taken = true;
       told.person = after.ownerId;
@@ -283,9 +285,10 @@ class Told {
     });
   }
 
-  #endOffers(at: number, people: readonly string[], how: OfferEnd): void {
+  /** Ends what these people were asked, or everybody (null). */
+  #endOffers(at: number, people: readonly string[] | null, how: OfferEnd): void {
     for (const offer of this.#offers)
-      if (!offer.how && people.includes(offer.person)) Object.assign(offer, { endedAt: at, how });
+      if (!offer.how && (people?.includes(offer.person) ?? true)) Object.assign(offer, { endedAt: at, how });
   }
 
   done(lead: Lead): Accounts {

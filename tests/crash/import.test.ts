@@ -48,12 +48,21 @@ it("a list that is killed while it is loaded goes on where it was: each row once
   };
   const { id } = await call<{ id: string }>("/imports", JSON.stringify(options));
   let kills = 0;
+  let wentOn = 0;
+  // The first time as soon as it has begun: however long this process stands still, something is left to do.
+  const again = async () => {
+    await server.stop("SIGKILL");
+    server = await startServer(folder.path);
+    kills++;
+    if ((await call<Progress>(`/imports/${id}`)).state === "running") wentOn++;
+  };
+  await again();
   // Asked now and then: asking without a pause would be most of the work.
   const next = () =>
     vi.waitFor(
       async () => {
         const now = await call<Progress>(`/imports/${id}`);
-        const far = now.done > (kills + 1) * 3_000 && kills < 3;
+        const far = now.done > kills * 3_000 && kills < 4;
         if (now.state === "running" && !far) throw new Error(`still at ${now.done}`);
         return now;
       },
@@ -61,12 +70,10 @@ it("a list that is killed while it is loaded goes on where it was: each row once
     );
   let progress = await next();
   while (progress.state === "running") {
-    await server.stop("SIGKILL");
-    server = await startServer(folder.path);
-    kills++;
+    await again();
     progress = await next();
   }
-  expect(kills).toBeGreaterThan(0);
+  expect(wentOn).toBeGreaterThan(0);
   // Of each hundred rows one is unreachable; its neighbour, who would be the same person, comes alone.
   expect(progress).toMatchObject({ state: "done", done: ROWS, made: 11_760, joined: 120, rejected: 120 });
   const found = await call<{ items: { inquiries: number }[] }>("/leads?q=%2B13032000049");
