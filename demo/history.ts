@@ -23,6 +23,7 @@ import { keepLists } from "./lists.ts";
 import { MORNING, playMorning } from "./morning.ts";
 import { withRequirements } from "./qualifying.ts";
 import { sell } from "./selling.ts";
+import { keepSpend } from "./spend.ts";
 import { DESK_ZONE, tarnholt } from "./tarnholt.ts";
 
 /** When the demo's history ends and its day begins. */
@@ -440,6 +441,8 @@ export async function makeHistory(data: string): Promise<{ inquiries: number; no
   await history.run(DEMO_NOW);
   const { desk, kept, inquiries } = history;
   keepLists(desk);
+  keepSpend(desk);
+  desk.letters.plan();
   // What was written is to be found from the first moment.
   while (desk.search.index.follow(10_000));
   desk.kept.setCounter("rehearsal-ahead-ms", DEMO_NOW - Date.now());

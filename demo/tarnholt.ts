@@ -431,6 +431,7 @@ const policies: Policies = {
   layout,
   sites: ["www.tarnholt.example"],
   holidays: { country: "US", region: "CO" },
+  letter: { ...USUAL.letter, on: true },
   templates,
   replies: { usual: usualReply, again: { hours: 24, email: null, text: "again-text" } },
   booking: {

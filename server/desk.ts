@@ -20,6 +20,7 @@ import { PayloadReader } from "./intake/payload-reader.ts";
 import { Quarantine } from "./intake/quarantine.ts";
 import { InquiryWorker } from "./intake/worker.ts";
 import { LabBench } from "./lab/lab-bench.ts";
+import { Letters } from "./letter/letters.ts";
 import { Lists } from "./lists/lists.ts";
 import { ListSends } from "./lists/sends.ts";
 import { ListWatch } from "./lists/watch.ts";
@@ -92,6 +93,7 @@ export class Desk extends Engine {
   /** Reckons running bells again after hours or targets have changed. */
   readonly sweep: Sweep;
   readonly morning: Morning;
+  readonly letters: Letters;
   /** What the desk does again and again, each at its own moment. */
   readonly recurring: readonly Recurring[];
   readonly lostSince: number | null;
@@ -135,13 +137,21 @@ export class Desk extends Engine {
     this.many = new Many(this);
     this.today = new Today(this);
     this.figures = new Figures(this);
+    this.letters = new Letters(this, this.figures);
     this.spend = new SpendBook(this, this.office);
     const { clock, log } = this;
     this.search = new Search({ sql, clock, log, leads: this.looker.leads, setup: () => this.setup });
     this.estimates = new Estimates(this);
     this.hooks = new Hooks(this, config.data, config.hooksInside ?? (() => false));
     this.listSends = new ListSends(this, this.lists, this.hooks);
-    this.recurring = [this.watch, this.roster, this.morning, new ListWatch(this, this.lists), this.listSends];
+    this.recurring = [
+      this.watch,
+      this.roster,
+      this.morning,
+      new ListWatch(this, this.lists),
+      this.listSends,
+      this.letters,
+    ];
     this.customers = new Customers(this, this.office, this.hooks);
   }
 

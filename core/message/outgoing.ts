@@ -52,6 +52,9 @@ export interface OutgoingMessage {
   };
 }
 
+/** What the weekly letter of figures goes out as: its tables and pictures are its own. */
+export const FIGURES_LETTER = "figures-letter";
+
 /** A message to one of us about a lead. `{link}` in the body becomes the signed link, or a link to the lead. */
 export interface Alert extends Omit<OutgoingMessage, "purpose"> {
   readonly purpose: AlertAbout;

@@ -1,5 +1,6 @@
 import { asCadences } from "./before-cadences.ts";
 import { asStages } from "./before-stages.ts";
+import { USUAL_LETTER } from "./letter.ts";
 import type { Policies, Setup } from "./setup.ts";
 import { PLAIN_LAYOUT } from "./worksheet.ts";
 
@@ -24,6 +25,7 @@ const DEFAULTS: Pick<
   | "cadences"
   | "wakes"
   | "morning"
+  | "letter"
   | "sites"
   | "settled"
   | "alertWords"
@@ -46,6 +48,7 @@ const DEFAULTS: Pick<
   cadences: [],
   wakes: [],
   morning: { on: false, ways: ["email"] },
+  letter: USUAL_LETTER,
   sites: [],
   alertWords: {},
   giveReasons: GIVE_REASONS,

@@ -7,6 +7,7 @@ import type { Cadence } from "./cadence.ts";
 import type { BookingPolicy, OutcomePolicy } from "./calls.ts";
 import type { Company } from "./company.ts";
 import type { Hook } from "./hooks.ts";
+import type { LetterPolicy } from "./letter.ts";
 import type { FactKey } from "./mapping.ts";
 import type { Product, Territory } from "./market.ts";
 import type { OwnField, TagMeaning } from "./own-fields.ts";
@@ -46,6 +47,8 @@ export interface Policies {
   readonly cadences: readonly Cadence[];
   readonly wakes: readonly WakeRule[];
   readonly morning: MorningPolicy;
+  /** The weekly letter of figures. */
+  readonly letter: LetterPolicy;
   readonly outcomes: readonly OutcomePolicy[];
   readonly templates: readonly Template[];
   readonly replies: Replies;

@@ -3,6 +3,7 @@ import type { ReplyWay } from "./answering.ts";
 import { USUAL_CADENCES } from "./cadence.ts";
 import type { OutcomePolicy } from "./calls.ts";
 import { GIVE_REASONS } from "./defaults.ts";
+import { USUAL_LETTER } from "./letter.ts";
 import { NO_MAPPING } from "./mapping.ts";
 import { OPT_ANSWERS } from "./opt-answers.ts";
 import type { Person } from "./people.ts";
@@ -171,6 +172,7 @@ export const USUAL = {
     },
   ],
   morning: { on: true, ways: ["email"] },
+  letter: USUAL_LETTER,
   sites: [],
   outcomes,
   restraint: {

@@ -16,7 +16,13 @@ export interface Parcel
   readonly html: string | null;
   /** Where one press ends these mails (RFC 8058); null for what a person wrote. */
   readonly unsubscribeUrl: string | null;
-  readonly files: readonly { readonly name: string; readonly type: string; readonly content: Buffer }[];
+  readonly files: readonly {
+    readonly name: string;
+    readonly type: string;
+    readonly content: Buffer;
+    /** By what the words of the mail show it (RFC 2392); beside them when left out. */
+    readonly cid?: string;
+  }[];
 }
 
 /** The other side will never take this message, whatever is tried: the address is at fault, not the way. */

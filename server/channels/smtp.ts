@@ -64,10 +64,11 @@ export function smtpChannel(url: string): OutChannel {
           ...(calendar && {
             icalEvent: { method: calendar.method, filename: "call.ics", content: calendar.text },
           }),
-          attachments: files.map(({ name, type, content }) => ({
+          attachments: files.map(({ name, type, content, cid }) => ({
             filename: name,
             contentType: type,
             content,
+            ...(cid && { cid }),
           })),
         })
         .catch((error: unknown) => {

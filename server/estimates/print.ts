@@ -1,12 +1,10 @@
-import { readFileSync } from "node:fs";
-import { createRequire } from "node:module";
 import PDFDocument from "pdfkit";
 import { nameOrNumber } from "../../core/lead/called.ts";
 import type { Estimate, Lead } from "../../core/lead/lead.ts";
 import { sayMoney } from "../../core/money/money.ts";
 import { nameOf, type Setup } from "../../core/policy/setup.ts";
 import { localDate, sayDay } from "../../core/time/words.ts";
-import { unpackWoff } from "./sfnt.ts";
+import { FONT_SETS, type FontSet, fontFile, type Weight } from "../fonts/face.ts";
 
 /** Points from the paper's edge, and colors: ink, second ink, rule. */
 const EDGE = 54;
@@ -16,34 +14,18 @@ const RULE = "#DDD7C9";
 const AMOUNTS = 130;
 
 type Pdf = InstanceType<typeof PDFDocument>;
-type Weight = "400" | "700";
-const SETS = ["latin", "latin-ext"] as const;
-
-const files = new Map<string, Buffer>();
-
-/** The app's own text face, as the browser shows it; read once. */
-function fontFile(set: (typeof SETS)[number], weight: Weight): Buffer {
-  const name = `@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-${set}-${weight}-normal.woff`;
-  let file = files.get(name);
-  if (!file) {
-    file = unpackWoff(readFileSync(createRequire(import.meta.url).resolve(name)));
-    files.set(name, file);
-  }
-  return file;
-}
-
 /** Whether a letter is in the smaller of the two sets; what is in neither is printed as its box. */
 const isLatin = (letter: string) =>
   /[\u0020-\u00ff\u0131\u0152\u0153\u2000-\u206f\u20ac\u2122\u2212]/.test(letter);
 
 interface Run {
   readonly text: string;
-  readonly set: (typeof SETS)[number];
+  readonly set: FontSet;
 }
 
 /** A text in runs of one font each: names are written in more letters than one file holds. */
 function runsOf(text: string): Run[] {
-  const runs: { text: string; set: (typeof SETS)[number] }[] = [];
+  const runs: { text: string; set: FontSet }[] = [];
   for (const letter of text.normalize("NFC")) {
     const set = isLatin(letter) ? "latin" : "latin-ext";
     const last = runs.at(-1);
@@ -61,7 +43,7 @@ class Writer {
   constructor(doc: Pdf) {
     this.doc = doc;
     this.width = doc.page.width - 2 * EDGE;
-    for (const set of SETS)
+    for (const set of FONT_SETS)
       for (const weight of ["400", "700"] as const)
         doc.registerFont(`${set}-${weight}`, fontFile(set, weight));
   }

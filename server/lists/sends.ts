@@ -2,7 +2,7 @@ import type { Selectable } from "kysely";
 import { personOf, type Setup } from "../../core/policy/setup.ts";
 import { reachedAt } from "../../core/policy/told.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
-import { nextWallTime } from "../../core/time/defer.ts";
+import { nextWeekly, wallTime } from "../../core/time/weekly.ts";
 import { localDate } from "../../core/time/words.ts";
 import type { ListSendRow } from "../db/schema.ts";
 import type { Engine } from "../engine/engine.ts";
@@ -18,7 +18,6 @@ const NAP = 2_000;
 const MOST = 5_000;
 /** So many times one list is sent. */
 const MOST_SENDS = 10;
-const DAY = 86_400_000;
 
 export type ListSend = Selectable<ListSendRow>;
 
@@ -190,19 +189,8 @@ export class ListSends extends Recurring {
 }
 
 /** When it is sent next after `now` (epoch ms), at its wall time on the desk's clock. */
-function nextSend(
+const nextSend = (
   { weekday, minute }: Pick<ListSend, "weekday" | "minute">,
   { policies }: Setup,
   now: number,
-): number {
-  const { zone } = policies.desk;
-  const wall = `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
-  let at = nextWallTime(now, zone, wall);
-  if (weekday === null) return at;
-  for (let days = 0; days < 8 && isoWeekday(at, zone) !== weekday; days++) at = nextWallTime(at, zone, wall);
-  return at;
-}
-
-/** 1 (Monday) to 7. */
-const isoWeekday = (at: number, zone: string): number =>
-  ((Math.floor(Date.parse(`${localDate(at, zone)}T00:00:00Z`) / DAY) + 3) % 7) + 1;
+): number => nextWeekly({ weekday, time: wallTime(minute) }, policies.desk.zone, now);

@@ -1,7 +1,14 @@
 import { asItLeaves } from "../../core/message/cards.ts";
 import { type Letter, letterHtml, letterText } from "../../core/message/letter.ts";
 import { exchangeLinks, exchanging } from "../../core/message/links.ts";
-import { BOOKING, LINK, type ManageLink, type TakeLink, TO_LEADS } from "../../core/message/outgoing.ts";
+import {
+  BOOKING,
+  FIGURES_LETTER,
+  LINK,
+  type ManageLink,
+  type TakeLink,
+  TO_LEADS,
+} from "../../core/message/outgoing.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import type { Attachment } from "../../core/vocabulary.ts";
 import type { Parcel } from "../channels/channel.ts";
@@ -82,6 +89,7 @@ export function packer({ sql, links, files, setup, now }: Parts): (row: Row) => 
       body: toLead ? body : fromChat(body),
       unsubscribeUrl,
       because,
+      isDrawn: row.purpose === FIGURES_LETTER,
       logo: logo ? links.page(`/logo/${logo.fileId}`) : null,
       ...(toLead && { exchange: exchanging(shortened) }),
     };
@@ -97,7 +105,8 @@ export function packer({ sql, links, files, setup, now }: Parts): (row: Row) => 
       files: attachments.map(({ fileId, name: called, type }) => {
         const kept = files.read(fileId);
         if (!kept) throw new Error(`The file ${called} is gone.`);
-        return { name: called, type, content: kept.bytes };
+        const isShown = letter.isDrawn && row.body.includes(`(cid:${fileId})`);
+        return { name: called, type, content: kept.bytes, ...(isShown && { cid: fileId }) };
       }),
     };
   };

@@ -20,7 +20,7 @@ interface Bounds {
 type Either<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
 /** What was asked by, checked; or why not. */
-function asked<S extends z.ZodType>(schema: S, query: URLSearchParams): Either<z.output<S>> {
+export function asked<S extends z.ZodType>(schema: S, query: URLSearchParams): Either<z.output<S>> {
   const sent = Object.fromEntries([...query].filter(([, value]) => value !== ""));
   const read = schema.safeParse(sent);
   if (read.success) return { ok: true, value: read.data };
@@ -76,8 +76,13 @@ export async function figures<S extends z.ZodType<z.output<typeof FigureSpan>>, 
   if (!sent.ok) return refusal(sent.problem);
   const span = spanOf(desk, sent.value);
   if (!span.ok) return refusal(span.problem);
+  return orNotNow(async () => ({ ...(await tell(sent.value, span.value)), ...spanTold(span.value) }));
+}
+
+/** What hangs on figures; or that they can't be told just now. */
+export async function orNotNow<T>(tell: () => Promise<T>): Promise<T | Response> {
   try {
-    return { ...(await tell(sent.value, span.value)), ...spanTold(span.value) };
+    return await tell();
   } catch (error) {
     if (!(error instanceof NoFigures)) throw error;
     return problem("not-now", 503, "Not just now", error.message);

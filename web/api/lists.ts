@@ -4,6 +4,7 @@ import type { Condition } from "../../core/condition/tree.ts";
 import { namesIn } from "../../core/lead/fields.ts";
 import { nameOf } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
+import { wallTime } from "../../core/time/weekly.ts";
 import { listColumns, USUAL_COLUMNS } from "../../core/words/columns.ts";
 import type { Desk } from "../../server/desk.ts";
 import { type ListOf, mayChange, NO_SUCH_LIST } from "../../server/lists/lists.ts";
@@ -74,9 +75,6 @@ export function toSavedList(desk: Desk, asks: Asks, list: ListOf): wire.SavedLis
   };
 }
 
-const wallOf = (minute: number): string =>
-  `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
-
 /** Minutes since midnight of `08:30`. */
 export const minuteOf = (wall: string): number => Number(wall.slice(0, 2)) * 60 + Number(wall.slice(3));
 
@@ -91,7 +89,7 @@ export function toListSend({ setup }: Desk, send: ListSend): z.infer<typeof wire
     to: { kind: toKind, id: toId, name },
     format: send.format,
     weekday: send.weekday,
-    time: wallOf(send.minute),
+    time: wallTime(send.minute),
     by: nameOf(setup, send.byId),
     nextAt: new Date(send.nextAt).toISOString(),
     lastAt: lastAt === null ? null : new Date(lastAt).toISOString(),

@@ -68,6 +68,29 @@ export const FIGURES = defineCalls({
     },
     answer: wire.BehindFigure,
   },
+  "GET /figures/letter": {
+    needs: "figures",
+    said: "When the weekly letter of figures goes out, to whom, and with what",
+    answer: wire.Letter,
+  },
+  "POST /figures/letter": {
+    needs: "setup.change",
+    said: "Say when the weekly letter goes out, to whom, and with what",
+    body: wire.SaveLetter,
+    answer: wire.Letter,
+  },
+  "GET /figures/letter/preview": {
+    needs: "figures",
+    said: "The letter as it would look now, its charts in it as PNG pictures, and the same as text",
+    query: { parts: "Its parts, parted by commas; those that were chosen without" },
+    answer: wire.LetterPreview,
+  },
+  "POST /figures/letter/send": {
+    needs: "figures",
+    said: "Send one now: to oneself, or to all who get it (whoever may change Set-up)",
+    body: wire.SendLetter,
+    answer: wire.LetterSent,
+  },
   "GET /figures/spend": {
     needs: "figures",
     said: "What sources have cost, as it was entered",

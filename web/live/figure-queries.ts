@@ -68,3 +68,12 @@ export const useBehind = (query: BehindAsked | null) =>
     queryFn: () => call("GET /figures/behind", { query: sent({ ...query }) }),
     enabled: query !== null,
   });
+
+export const useLetter = () => useQuery({ queryKey: ["letter"], queryFn: () => call("GET /figures/letter") });
+
+export const useLetterPreview = (parts: readonly string[]) =>
+  useQuery({
+    ...asked("letter", { parts: parts.join(",") }),
+    enabled: parts.length > 0,
+    queryFn: () => call("GET /figures/letter/preview", { query: { parts: parts.join(",") } }),
+  });

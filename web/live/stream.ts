@@ -41,6 +41,7 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
     "morning",
     "cadences",
     "lab-choices",
+    "letter",
   ],
   playback: ["playback"],
   lab: ["lab"],

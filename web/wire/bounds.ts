@@ -23,6 +23,9 @@ export const line = z.string().max(500, "500 characters are the most here.");
 /** Several lines: a note, a message, a template. */
 export const lines = z.string().max(50_000, "50,000 characters are the most here.");
 
+/** A time of the day by the wall. */
+export const wall = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Give a time as 08:00.");
+
 /** How deep what is sent may be nested. Conditions may lie twenty deep, and each takes two levels. */
 const DEEPEST = 60;
 

@@ -1,12 +1,11 @@
 import { z } from "zod";
 import { STOPS, TOUCH_KINDS } from "../../core/policy/cadence.ts";
 import { When } from "./answering-schemas.ts";
-import { id, line, lines, time } from "./bounds.ts";
+import { id, line, lines, time, wall } from "./bounds.ts";
 import { ROLE } from "./routing-schemas.ts";
 
 /** Cadences and rounds, as they cross the wire. */
 
-const wall = z.string().regex(/^\d\d:\d\d$/, "Give a time such as 09:00.");
 const KIND = z.enum(TOUCH_KINDS);
 
 export const Touch = z.object({

@@ -1,9 +1,11 @@
 import { z } from "zod";
+import { LETTER_PART_KEYS, type LetterPartKey } from "../../core/policy/letter.ts";
 import { PARTS } from "../../core/report/figures/behind.ts";
 import { MILESTONES } from "../../core/report/figures/response.ts";
 import { ATTRIBUTIONS, SOURCE_GROUPINGS } from "../../core/report/figures/sources.ts";
 import { CLOCKS, GROUPINGS } from "../../core/report/figures/span.ts";
-import { id, line, time } from "./bounds.ts";
+import { USUAL_GOAL } from "../../core/report/figures/staffing.ts";
+import { id, line, time, wall } from "./bounds.ts";
 
 /** What figures are asked by, as it stands in an address. */
 const date = z.iso.date("Give a day as 2026-03-04.");
@@ -21,8 +23,11 @@ export const SourcesQuery = FigureSpan.extend({
   attribution: z.enum(ATTRIBUTIONS).default("first"),
 });
 export const StaffingQuery = FigureSpan.extend({
-  goal: number.min(1, "From 1 to 99 per cent.").max(99, "From 1 to 99 per cent.").default(80),
-  minutes: number.min(0.5, "Half a minute at least.").max(1440, "A day at most.").default(5),
+  goal: number
+    .min(1, "From 1 to 99 per cent.")
+    .max(99, "From 1 to 99 per cent.")
+    .default(USUAL_GOAL.goal * 100),
+  minutes: number.min(0.5, "Half a minute at least.").max(1440, "A day at most.").default(USUAL_GOAL.minutes),
   seconds: number.min(10, "10 seconds at least.").max(36_000, "10 hours at most.").optional(),
   day: z.coerce.number().int().min(0).max(6).optional(),
   more: z.coerce.number().int().min(-50).max(50).default(0),
@@ -32,6 +37,35 @@ export const BehindQuery = FigureSpan.extend({
   by: z.enum([...GROUPINGS, "campaign", "month", "tries", "work-hour"]).optional(),
   key: line.optional(),
 });
+
+const LETTER_PART = z.enum(LETTER_PART_KEYS as [LetterPartKey, ...LetterPartKey[]]);
+const letterParts = z.array(LETTER_PART).max(LETTER_PART_KEYS.length, "Choose each part once.");
+export const SaveLetter = z.object({
+  on: z.boolean(),
+  weekday: z.number().int().min(1).max(7).describe("1 is Monday"),
+  time: wall,
+  to: z.array(id).max(200, "200 people are the most.").describe("People here; every manager when empty"),
+  parts: letterParts.describe("In the order they stand in it"),
+});
+const Reader = z.object({ id: z.string(), name: z.string() });
+export const Letter = SaveLetter.extend({
+  nextAt: time.nullable(),
+  readers: z.array(Reader).describe("Who gets it as things stand"),
+  mayGet: z.array(Reader).describe("Who may see figures and has a mail address"),
+});
+export const LetterPartsQuery = z.object({
+  parts: z
+    .string()
+    .transform((s) => s.split(","))
+    .pipe(letterParts.min(1, "Choose one part at least."))
+    .optional(),
+});
+export const LetterPreview = z.object({ subject: z.string(), html: z.string(), text: z.string() });
+export const SendLetter = z.object({
+  parts: letterParts.min(1, "Choose one part at least."),
+  to: z.enum(["me", "all"]),
+});
+export const LetterSent = z.object({ sent: z.number().int().nonnegative() });
 
 const count = z.number().int().nonnegative();
 const share = z.number().min(0).max(1);
@@ -226,3 +260,4 @@ export type PeopleFigures = z.infer<typeof PeopleFigures>;
 export type StaffingFigures = z.infer<typeof StaffingFigures>;
 export type BehindFigure = z.infer<typeof BehindFigure>;
 export type SpendTable = z.infer<typeof SpendTable>;
+export type Letter = z.infer<typeof Letter>;

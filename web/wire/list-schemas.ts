@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { When } from "./answering-schemas.ts";
-import { line, time } from "./bounds.ts";
+import { line, time, wall } from "./bounds.ts";
 import { CatalogueField } from "./routing-schemas.ts";
 import { Lead } from "./schemas.ts";
 
@@ -81,7 +81,6 @@ export const LookAtList = z.object({
 
 const To = z.object({ kind: z.enum(["person", "hook"]), id: z.string() });
 const FORMAT = z.enum(["csv", "json", "vcf"]);
-const wall = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "Give a time as 08:00.");
 const weekday = z.number().int().min(1).max(7).nullable().describe("1 (Monday) to 7; null for every day");
 export const SendList = z.object({
   to: To,

@@ -2,6 +2,7 @@ import type { Setup } from "../../policy/setup.ts";
 import { type Calendar, compileCalendar, openBetween } from "../../time/calendar.ts";
 import { hourOfWeek } from "../../time/week-hours.ts";
 import type { Account } from "../account.ts";
+import { sayHourOfWeek } from "../words.ts";
 
 /** Leads that came in `[from, to)` are told of, as they stand `now` (epoch ms). */
 export interface Span {
@@ -41,8 +42,6 @@ const NOTHING: Readonly<Record<Grouping, string>> = {
   hour: "",
 };
 
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-
 /** What a group is called; what is no longer set up says so. */
 export function nameOfKey(
   key: string | null,
@@ -63,7 +62,7 @@ export function nameOfKey(
     case "rule":
       return gone(policies.rules.find((r) => r.id === key)?.name);
     case "hour":
-      return `${DAYS[Math.floor(Number(key) / 24)]} ${Number(key) % 24}:00`;
+      return sayHourOfWeek(Number(key));
   }
 }
 

@@ -23,6 +23,9 @@ export interface StaffingAsked extends Span {
   readonly more: readonly { readonly hour: number; readonly people: number }[];
 }
 
+/** What is asked where nobody says otherwise: 80 of 100 within five minutes, as common practice has it. */
+export const USUAL_GOAL = { goal: 0.8, minutes: 5 } as const;
+
 /** An hour of the desk's week. */
 export interface StaffHour {
   /** 0 is Monday from midnight. */

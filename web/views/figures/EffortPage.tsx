@@ -1,10 +1,11 @@
+import { percent } from "../../../core/report/words.ts";
 import { useEffort } from "../../live/figure-queries.ts";
 import { Empty } from "../../ui/Empty.tsx";
 import { Plot } from "../../ui/Plot.tsx";
 import type { EffortFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
-import { between, drawBars, drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
+import { between, drawBars, drawRanges, type RangeRow, rangesHeight } from "./plots.ts";
 import { WhichLeads } from "./WhichLeads.tsx";
 
 /** How much was tried, and what it brought. */

@@ -11,6 +11,7 @@ import { Tabs } from "../../ui/Tabs.tsx";
 import { Behind, useBehindFigure } from "./Behind.tsx";
 import { EffortPage } from "./EffortPage.tsx";
 import styles from "./Figures.module.css";
+import { LetterPage } from "./LetterPage.tsx";
 import { PeoplePage } from "./PeoplePage.tsx";
 import type { PageProps } from "./page.ts";
 import { ResponsePage } from "./ResponsePage.tsx";
@@ -23,6 +24,7 @@ const PAGES = [
   { key: "sources", name: "Sources", Page: SourcesPage },
   { key: "people", name: "People", Page: PeoplePage },
   { key: "staffing", name: "Staffing", Page: StaffingPage },
+  { key: "letter", name: "Letter", Page: LetterPage },
 ] as const;
 type PageKey = (typeof PAGES)[number]["key"];
 
@@ -67,7 +69,8 @@ function Pages() {
       </header>
       {queue && (
         <>
-          <SpanChoice span={span} />
+          {/* A letter tells of the days up to when it is written. */}
+          {chosen.key !== "letter" && <SpanChoice span={span} />}
           <Told from={span.asked.from} to={span.asked.to} key={chosen.key} Page={Page} />
         </>
       )}

@@ -1,3 +1,4 @@
+import { percent } from "../../../core/report/words.ts";
 import { usePeopleFigures } from "../../live/figure-queries.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Empty } from "../../ui/Empty.tsx";
@@ -6,7 +7,7 @@ import { Scrolls } from "../../ui/Scrolls.tsx";
 import type { PeopleFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
-import { drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
+import { drawRanges, type RangeRow, rangesHeight } from "./plots.ts";
 
 type Member = PeopleFigures["people"][number];
 const OUTCOMES = [

@@ -1,3 +1,4 @@
+import { percent, sayMinutes } from "../../../core/report/words.ts";
 import { useInAddress } from "../../live/address.ts";
 import { useResponse } from "../../live/figure-queries.ts";
 import { Button } from "../../ui/Button.tsx";
@@ -12,10 +13,8 @@ import {
   drawRanges,
   drawWaits,
   drawWeek,
-  percent,
   type RangeRow,
   rangesHeight,
-  sayMinutes,
   WEEK_HEIGHT,
 } from "./plots.ts";
 import { WhichLeads } from "./WhichLeads.tsx";

@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { percent } from "../../../core/report/words.ts";
 import { useInAddress } from "../../live/address.ts";
 import { useSourceFigures } from "../../live/figure-queries.ts";
 import { useMe } from "../../live/queries.ts";
@@ -10,7 +11,7 @@ import { Scrolls } from "../../ui/Scrolls.tsx";
 import type { SourceFigures } from "../../wire/figure-schemas.ts";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
-import { drawRanges, percent, type RangeRow, rangesHeight } from "./plots.ts";
+import { drawRanges, type RangeRow, rangesHeight } from "./plots.ts";
 import { SpendDialog } from "./SpendDialog.tsx";
 
 const BY = [

@@ -1,4 +1,6 @@
 import { useState } from "react";
+import { USUAL_GOAL } from "../../../core/report/figures/staffing.ts";
+import { percent, sayHourOfWeek, sayMinutes, WEEKDAYS } from "../../../core/report/words.ts";
 import type { Weekday } from "../../../core/time/calendar.ts";
 import { useInAddress } from "../../live/address.ts";
 import { useStaffing } from "../../live/figure-queries.ts";
@@ -11,7 +13,7 @@ import type { StaffingFigures } from "../../wire/figure-schemas.ts";
 import { openLabWith } from "../lab/SetUp.tsx";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
-import { drawBars, drawWeek, percent, sayMinutes, WEEK_HEIGHT, WEEKDAYS } from "./plots.ts";
+import { drawBars, drawWeek, WEEK_HEIGHT } from "./plots.ts";
 import { WhichLeads } from "./WhichLeads.tsx";
 
 const DAYS = WEEKDAYS.map((label, i) => ({ value: String(i), label }));
@@ -34,8 +36,20 @@ export function StaffingPage({ span, onBehind }: PageProps) {
   return (
     <>
       <div className={styles.asks}>
-        <Asked label="Per cent in time" value={goal ?? "80"} min={1} max={99} onChange={setGoal} />
-        <Asked label="within, minutes" value={minutes ?? "5"} min={1} max={1440} onChange={setMinutes} />
+        <Asked
+          label="Per cent in time"
+          value={goal ?? String(USUAL_GOAL.goal * 100)}
+          min={1}
+          max={99}
+          onChange={setGoal}
+        />
+        <Asked
+          label="within, minutes"
+          value={minutes ?? String(USUAL_GOAL.minutes)}
+          min={1}
+          max={1440}
+          onChange={setMinutes}
+        />
         <Asked
           label="A lead takes, seconds"
           value={seconds ?? ""}
@@ -129,7 +143,7 @@ function Asked({
 }
 
 type Hour = StaffingFigures["hours"][number];
-const nameOf = ({ hour }: Hour) => `${WEEKDAYS[Math.floor(hour / 24)]} ${hour % 24}:00`;
+const nameOf = ({ hour }: Hour) => sayHourOfWeek(hour);
 const round = (n: number) => (n < 10 ? n.toFixed(1) : String(Math.round(n)));
 
 function Told({

@@ -1,14 +1,9 @@
 import type { CustomSeriesRenderItem } from "echarts";
-import { duration } from "../../../core/time/words.ts";
+import { percent, sayMinutes, WEEKDAYS } from "../../../core/report/words.ts";
 import type { Drawn, Inks } from "../../ui/use-chart.ts";
 
 /** How figures are drawn: waits, ranges, bars, weeks. Uncertainty is always drawn with them. */
 
-/** Minutes as people say them; short ones with their seconds. */
-export const sayMinutes = (minutes: number | null): string =>
-  minutes === null ? "–" : minutes < 1 / 120 ? "at once" : duration(Math.round(minutes * 60) * 1000);
-export const percent = (share: number | null): string =>
-  share === null ? "–" : `${(share * 100).toFixed(share > 0.0995 || share === 0 ? 0 : 1)} %`;
 /** A figure with the bounds of its interval. */
 export const between = (low: string, high: string): string => `${low} to ${high}`;
 
@@ -367,8 +362,6 @@ export function drawBars({ names, bars, of, max, line }: BarsDrawn): Drawn {
     };
   };
 }
-
-export const WEEKDAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
 
 export interface WeekCell {
   readonly hour: number;

@@ -1,11 +1,12 @@
 import { useMemo } from "react";
+import { percent, sayMinutes } from "../../../core/report/words.ts";
 import { call } from "../../live/api.ts";
 import { Button } from "../../ui/Button.tsx";
 import { Plot } from "../../ui/Plot.tsx";
 import { Scrolls } from "../../ui/Scrolls.tsx";
 import { useSay } from "../../ui/Toasts.tsx";
 import type { LabExperiment, LabResult } from "../../wire/lab-schemas.ts";
-import { drawWaits, percent, sayMinutes } from "../figures/plots.ts";
+import { drawWaits } from "../figures/plots.ts";
 import { DayOnWire } from "./DayOnWire.tsx";
 import styles from "./Lab.module.css";
 
