@@ -1,5 +1,4 @@
 import type { Person } from "./people.ts";
-import type { Setup } from "./setup.ts";
 
 /** The parts the weekly letter of figures can have, in the order they stand in it. */
 export const LETTER_PARTS = {
@@ -42,10 +41,7 @@ export const USUAL_LETTER: LetterPolicy = {
 };
 
 /** Those who get it: whoever was chosen, or every manager; nobody who has left or has no mail address. */
-export const readersOf = ({ policies, people }: Setup): readonly Person[] =>
+export const readersOf = ({ to }: LetterPolicy, people: readonly Person[]): readonly Person[] =>
   people.filter(
-    (p) =>
-      !p.left &&
-      p.email !== "" &&
-      (policies.letter.to.length === 0 ? p.role === "manager" : policies.letter.to.includes(p.id)),
+    (p) => !p.left && p.email !== "" && (to.length === 0 ? p.role === "manager" : to.includes(p.id)),
   );

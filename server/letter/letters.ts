@@ -72,7 +72,8 @@ export class Letters extends Recurring {
     const { parts } = this.#policy;
     const written = parts.length > 0 ? await this.#write(parts) : null;
     this.#desk.sql.transaction(() => {
-      if (written && this.#policy.on) this.#queue(written, readersOf(this.#desk.setup), day);
+      if (written && this.#policy.on)
+        this.#queue(written, readersOf(this.#policy, this.#desk.setup.people), day);
       this.plan();
     });
     this.#desk.outbox.kick();

@@ -229,3 +229,48 @@ describe("spend", () => {
     expect(await kept()).toEqual([]);
   });
 });
+
+describe("the weekly letter", () => {
+  const sent = async () =>
+    (
+      (await api.get("/rehearsal/outside")).body.items as { channel: string; to: string; subject?: string }[]
+    ).filter((m) => m.channel === "email" && m.subject?.startsWith("The lead desk"));
+
+  it("is composed, seen, sent at a press, and goes out by itself as time goes on", async () => {
+    await inquire();
+    await forward("P1D");
+    const before = (await api.get("/figures/letter")).body;
+    expect(before).toMatchObject({ on: true, weekday: 1, to: [], nextAt: "2026-03-09T14:00:00.000Z" });
+    expect(before.readers).toEqual([{ id: "p_greta", name: expect.any(String) }]);
+    const seen = (await api.get("/figures/letter/preview?parts=offers,response")).body;
+    expect(seen.text.indexOf("Offers")).toBeLessThan(seen.text.indexOf("How fast"));
+    expect(seen.html).toContain('src="data:image/png;base64,');
+    const { on, time, to } = before;
+    const saved = await api.post("/figures/letter", { on, time, to, weekday: 5, parts: ["response"] });
+    expect(saved.body).toMatchObject({ parts: ["response"], nextAt: "2026-03-06T15:00:00.000Z" });
+    const now = await as(PEOPLE.coordinator, "POST", "/figures/letter/send", { parts: ["offers"], to: "me" });
+    expect([now.status, now.body.sent]).toEqual([200, 1]);
+    await forward("P1D");
+    const subjects = (await sent()).map((m) => m.to).sort();
+    expect(subjects).toEqual(["greta@tarnholt.example", "ines@tarnholt.example"]);
+  });
+
+  it("is for those who may see figures, and what can't be is refused by its field", async () => {
+    for (const path of ["/figures/letter", "/figures/letter/preview"])
+      expect((await as(PEOPLE.salesperson, "GET", path)).status).toBe(403);
+    const { on, weekday, time, to, parts } = (await api.get("/figures/letter")).body;
+    const put = (more: object) => api.post("/figures/letter", { on, weekday, time, to, parts, ...more });
+    const wrong = [
+      [{ weekday: 8 }, "weekday"],
+      [{ time: "24:00" }, "time"],
+      [{ parts: ["weather"] }, "parts.0"],
+      [{ to: ["p_mara"] }, "to.0"],
+    ] as const;
+    for (const [more, path] of wrong) {
+      const { status, body } = await put(more);
+      expect([more, status, body.errors?.[0]?.path]).toEqual([more, 422, path]);
+    }
+    const { status, body } = await api.get("/figures/letter/preview?parts=none");
+    expect([status, body.errors[0].path]).toEqual([422, "parts.0"]);
+  });
+});

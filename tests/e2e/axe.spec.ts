@@ -42,6 +42,7 @@ const VIEWS = [
     "/figures?page=sources",
     "/figures?page=people",
     "/figures?page=staffing",
+    "/figures?page=letter",
     "/lab",
     "/rounds",
     "/board",

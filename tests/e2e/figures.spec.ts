@@ -158,3 +158,58 @@ test("figures are read on a phone, in the dark, and not by a salesperson", async
   await expect(page.getByRole("link", { name: "Figures" })).toHaveCount(0);
   expect((await page.request.get(`${empty.origin}/api/v1/figures/response`)).status()).toBe(403);
 });
+
+test("the weekly letter is composed by choosing, seen as it arrives, kept over a reload, and sent", async ({
+  page,
+  context,
+  empty,
+}) => {
+  await context.addCookies([be(empty.origin, "p_ines")]);
+  await inquire(empty, { name: "Ana Ruiz", product: "barrel" });
+  await empty.api.post("/rehearsal/clock", { advance: "P1D" });
+  await page.goto(`${empty.origin}/figures?page=letter`);
+  await expect(
+    page.getByRole("status").filter({ hasText: "It goes out Mon 9 Mar 08:00 to Greta" }),
+  ).toBeVisible();
+  const mail = page.frameLocator('iframe[title="The letter as it arrives"]');
+  await expect(mail.getByRole("heading", { name: "Sources" })).toBeVisible();
+  // Pictures that could not be read would have no width.
+  const widths = await mail
+    .getByRole("img")
+    .evaluateAll((all) => all.map((i) => (i as HTMLImageElement).naturalWidth));
+  expect(new Set(widths)).toEqual(new Set([1280]));
+  await expectAccessible(page);
+  const parts = page.getByRole("group", { name: "What it tells" });
+  await parts.getByRole("checkbox", { name: /^Sources/ }).uncheck();
+  await expect(mail.getByRole("heading", { name: "Sources" })).toHaveCount(0);
+  // By keyboard: staffing is put on top.
+  const grip = parts.getByRole("button", { name: "Move Staffing" });
+  await grip.focus();
+  await page.keyboard.press("Space");
+  for (let at = 5; at >= 1; at--) {
+    await page.keyboard.press("ArrowUp");
+    await expect(page.getByText(`Staffing is over place ${at}.`)).toBeAttached();
+  }
+  await page.keyboard.press("Space");
+  await expect(mail.getByRole("heading", { level: 2 }).first()).toHaveText("Staffing, the week ahead");
+  await page.getByLabel("On", { exact: true }).selectOption("Friday");
+  await expect(page.getByText(/It goes out Fri 6 Mar 08:00/)).toBeVisible();
+  await page.getByLabel("every manager").uncheck();
+  await page.getByRole("group", { name: "To" }).getByRole("checkbox", { name: /^Ines/ }).check();
+  await expect(
+    page.getByText(/It goes out .* to .*Greta.*Ines|It goes out .* to .*Ines.*Greta/),
+  ).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel("On", { exact: true })).toHaveValue("5");
+  await expect(parts.getByRole("checkbox").first()).toHaveAccessibleName(/^Staffing/);
+  await page.getByRole("button", { name: "As plain text" }).click();
+  await expect(page.getByText("1 lead came in; 0 the week before.")).toBeVisible();
+  await page.getByRole("button", { name: "Send me one now" }).click();
+  await expect(page.getByText("Sent to you.")).toBeVisible();
+  const arrived = async () => {
+    const { body } = await empty.api.get("/rehearsal/outside");
+    const mails = body.items as { to: string; subject?: string }[];
+    return mails.filter((m) => m.subject?.startsWith("The lead desk")).map((m) => m.to);
+  };
+  await expect.poll(arrived).toEqual(["ines@tarnholt.example"]);
+});

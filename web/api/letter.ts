@@ -17,7 +17,7 @@ export function toLetter({ setup, letters }: Desk): Letter {
     to: [...to],
     parts: [...parts],
     nextAt: on && Number.isFinite(due) ? new Date(due).toISOString() : null,
-    readers: readersOf(setup).map(named),
+    readers: readersOf(setup.policies.letter, setup.people).map(named),
     mayGet: setup.people
       .filter((p) => !p.left && p.email !== "" && ROLES[p.role].includes("figures"))
       .map(named),

@@ -63,9 +63,11 @@ function Pages() {
           chosen={chosen.key}
           onChoose={(key) => setPage(key, { replace: true })}
         />
-        <Button look="bare" onClick={() => print()}>
-          Print
-        </Button>
+        {chosen.key !== "letter" && (
+          <Button look="bare" onClick={() => print()}>
+            Print
+          </Button>
+        )}
       </header>
       {queue && (
         <>

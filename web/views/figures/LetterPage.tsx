@@ -1,6 +1,8 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { LETTER_PARTS, type LetterPartKey } from "../../../core/policy/letter.ts";
 import { dateTime } from "../../../core/time/words.ts";
+import { call } from "../../live/api.ts";
 import { deskNow } from "../../live/clock.ts";
 import { useLetter, useLetterPreview } from "../../live/figure-queries.ts";
 import { useMe, useQueue } from "../../live/queries.ts";
@@ -9,6 +11,7 @@ import { Button } from "../../ui/Button.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { Field } from "../../ui/Field.tsx";
 import { Sortable, useGrip } from "../../ui/Sortable.tsx";
+import { useSay } from "../../ui/Toasts.tsx";
 import type { Letter } from "../../wire/figure-schemas.ts";
 import styles from "./LetterPage.module.css";
 
@@ -25,19 +28,43 @@ export function LetterPage() {
   const { data, error } = useLetter();
   if (error && !data) return <p role="alert">{error.message}</p>;
   if (!data) return <p className={styles.loading}>Reading …</p>;
-  return <Composed data={data} />;
+  return <Composed kept={data} />;
 }
 
-function Composed({ data }: { readonly data: Letter }) {
+/** The letter with what was just chosen, and how to choose: it is shown at once, and kept behind it in order. */
+function useComposed(kept: Letter) {
+  const client = useQueryClient();
+  const say = useSay();
+  const [chosen, setChosen] = useState<Partial<Letter>>({});
+  const data = { ...kept, ...chosen };
+  const save = useMutation({
+    // One after the other: each carries the whole letter.
+    scope: { id: "letter" },
+    mutationFn: ({ letter: { on, weekday, time, to, parts } }: { letter: Letter; said: string }) =>
+      call("POST /figures/letter", { body: { on, weekday, time, to, parts } }),
+    onSuccess: (letter, { said }) => {
+      client.setQueryData(["letter"], letter);
+      if (said) say.done(said);
+    },
+    onError: (error) => say.wrong(error.message),
+    onSettled: () => {
+      if (client.isMutating({ mutationKey: ["letter"] }) === 1) setChosen({});
+    },
+    mutationKey: ["letter"],
+  });
+  const put = (part: Partial<Letter>, said: string) => {
+    setChosen({ ...chosen, ...part });
+    save.mutate({ letter: { ...data, ...part }, said });
+  };
+  return { data, put };
+}
+
+function Composed({ kept }: { readonly kept: Letter }) {
   const { data: me } = useMe();
   const { data: queue } = useQueue();
-  const change = useChange();
+  const { data, put } = useComposed(kept);
   const send = useChange();
   const may = me?.rights.includes("setup.change") ?? false;
-  const put = (part: Partial<Letter>, said: string) => {
-    const { on, weekday, time, to, parts } = { ...data, ...part };
-    change.mutate({ call: "POST /figures/letter", body: { on, weekday, time, to, parts }, said });
-  };
   // Whoever may not change it chooses for the one they have sent to themselves.
   const [own, setOwn] = useState<readonly LetterPartKey[] | null>(null);
   const parts = (may ? data.parts : (own ?? data.parts)) as LetterPartKey[];
@@ -171,23 +198,22 @@ function Parts({
   return (
     <fieldset className={styles.parts}>
       <legend>What it tells</legend>
-      <ul>
-        <Sortable
-          items={chosen}
-          idOf={(key) => key}
-          nameOf={(key) => LETTER_PARTS[key].name}
-          onMove={onChange}
-        >
+      <Sortable items={chosen} idOf={(key) => key} nameOf={(key) => LETTER_PARTS[key].name} onMove={onChange}>
+        <ul>
           {chosen.map((key) => (
             <Part key={key} part={key} onTake={() => onChange(chosen.filter((k) => k !== key))} />
           ))}
-        </Sortable>
-        {left.map((key) => (
-          <li key={key}>
-            <Told part={key} isIn={false} onChange={() => onChange([...chosen, key])} />
-          </li>
-        ))}
-      </ul>
+        </ul>
+      </Sortable>
+      {left.length > 0 && (
+        <ul>
+          {left.map((key) => (
+            <li key={key}>
+              <Told part={key} isIn={false} onChange={() => onChange([...chosen, key])} />
+            </li>
+          ))}
+        </ul>
+      )}
     </fieldset>
   );
 }

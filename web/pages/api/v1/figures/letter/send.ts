@@ -18,6 +18,9 @@ export const POST = serve("POST /figures/letter/send", ({ desk, me, rights, body
       "You have no mail address here. An administrator enters one under Set-up, People.",
     );
   return orNotNow(async () => ({
-    sent: await desk.letters.send(parts, to === "me" ? [me] : readersOf(desk.setup)),
+    sent: await desk.letters.send(
+      parts,
+      to === "me" ? [me] : readersOf(desk.setup.policies.letter, desk.setup.people),
+    ),
   }));
 });
