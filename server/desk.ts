@@ -20,6 +20,7 @@ import { PayloadReader } from "./intake/payload-reader.ts";
 import { Quarantine } from "./intake/quarantine.ts";
 import { InquiryWorker } from "./intake/worker.ts";
 import { LabBench } from "./lab/lab-bench.ts";
+import { NeededBench } from "./lab/needed-bench.ts";
 import { Letters } from "./letter/letters.ts";
 import { Lists } from "./lists/lists.ts";
 import { ListSends } from "./lists/sends.ts";
@@ -83,6 +84,7 @@ export class Desk extends Engine {
   readonly roster: Roster;
   readonly playbacks: Playbacks;
   readonly lab: LabBench;
+  readonly needed: NeededBench;
   readonly keys: ApiKeys;
   readonly drafts: Drafts;
   readonly opened: Opened;
@@ -125,6 +127,7 @@ export class Desk extends Engine {
       () => this.feed.publish({ n: 0, leadId: null, kinds: ["playback"] }),
     );
     this.lab = new LabBench(this);
+    this.needed = new NeededBench(this);
     this.drafts = new Drafts(this);
     this.opened = new Opened(this);
     this.suppressions = new Suppressions(this, this.office);
@@ -186,6 +189,7 @@ export class Desk extends Engine {
     this.lists.columns.stop();
     this.playbacks.stop();
     this.lab.stop();
+    this.needed.stop();
     this.hooks.stop();
     this.imports.stop();
     await this.sweep.stop();

@@ -131,7 +131,7 @@ function reachOf(tries: readonly TryAccount[]): readonly number[] {
 
 /** When runs begin and end (epoch ms): the span itself, or whole weeks from the next Monday of the desk's on. */
 export function stretchOf(
-  { from, to, demand }: Experiment,
+  { from, to, demand }: Pick<Experiment, "from" | "to" | "demand">,
   setup: Setup,
   now: number,
 ): { from: number; to: number } {
@@ -172,8 +172,9 @@ export function arrivalsIn(
   return arrivalsOf(madeOf(experiment, demand, learned, setup, stretch), stretch.from, stretch.to, seed);
 }
 
-function madeOf(
-  { from, to }: Experiment,
+/** Demand as a span of the record had it, times as much, growing, with ads that start. */
+export function madeOf(
+  { from, to }: Pick<Experiment, "from" | "to">,
   { times, growth, bursts }: Extract<DemandAsked, { kind: "made" }>,
   { arrivals }: Learned,
   setup: Setup,

@@ -1,100 +1,19 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
+import { demand, queueOf } from "../../tests/support/queue.ts";
 import type { LeadEvent } from "../lead/events.ts";
-import type { Person } from "../policy/people.ts";
 import type { Setup } from "../policy/setup.ts";
 import { accountOf } from "../report/account.ts";
 import { Draws } from "../statistics/draws.ts";
 import { erlangC } from "../statistics/erlang.ts";
 import { hourOfWeek } from "../time/week-hours.ts";
 import { compare, tellRun } from "./compare.ts";
-import { arrivalsOf, type Demand } from "./demand.ts";
+import { arrivalsOf } from "./demand.ts";
 import { type Behaviour, habitsOf, USUAL_HABITS } from "./habits.ts";
 import { type LabRecord, runLab } from "./run.ts";
 
 const HOUR = 3_600_000;
 const START = Date.parse("2026-03-02T15:00:00Z");
-const FACTS = {
-  name: null,
-  emails: [],
-  phones: [],
-  company: null,
-  product: null,
-  value: null,
-  message: null,
-  postalCode: null,
-  territory: null,
-  zone: "America/Denver",
-  language: null,
-  answers: {},
-  tags: [],
-} as const;
-const demand = (perHour: number): Demand => ({
-  perHour: Array.from({ length: 168 }, () => perHour),
-  zone: "America/Denver",
-  growth: 0,
-  bursts: [],
-  like: [{ sourceId: tarnholt.sources[0]!.id, facts: FACTS }],
-});
-
-/** A desk that is a plain queue: so many alike, always there, whoever is free takes the next, and nothing else ever happens. */
-function queueOf(agents: number): { setup: Setup; behaviour: Behaviour } {
-  const always = {
-    zone: "America/Denver",
-    week: Object.fromEntries([1, 2, 3, 4, 5, 6, 7].map((d) => [d, [["00:00", "24:00"]]])) as never,
-  };
-  const people = Array.from(
-    { length: agents },
-    (_, i): Person => ({
-      ...tarnholt.people.find((p) => p.id === "p_mara")!,
-      id: `agent_${i}`,
-      name: `Agent ${i}`,
-      hours: always,
-      absences: [],
-      products: null,
-      territories: null,
-      ceiling: null,
-      perDay: null,
-    }),
-  );
-  const { policies, groups } = tarnholt;
-  const setup: Setup = {
-    ...tarnholt,
-    people,
-    groups: [
-      {
-        ...groups[0]!,
-        id: "all",
-        way: "open-call",
-        members: people.map((p) => ({ personId: p.id, weight: 1 })),
-      },
-    ],
-    policies: {
-      ...policies,
-      desk: always,
-      holidays: null,
-      rules: [{ id: "r", name: "All", when: null, to: { group: "all" }, offerMinutes: 1e6, clock: "wall" }],
-      targets: [],
-      cadences: [],
-      wakes: [],
-      standby: [],
-      outcomes: policies.outcomes.map((o) => ({ ...o, next: null })),
-      replies: { ...policies.replies, on: false } as never,
-    },
-  };
-  const reached = policies.outcomes.find((o) => o.reached)!.key;
-  const missed = policies.outcomes.find((o) => !o.reached)!.key;
-  return {
-    setup,
-    behaviour: {
-      people: new Map(),
-      others: { takes: 1, passes: 0, answersAfter: [0], answersWhileBusy: false, handling: 6 * 60_000 },
-      leads: { reached: [1], won: 0.2 },
-      outcomes: { reached, missed },
-    },
-  };
-}
-
 const waitsOf = (record: LabRecord) =>
   [...record.events.values()].flatMap((events) => {
     const account = accountOf(events)?.lead;

@@ -53,9 +53,11 @@ interface Task {
   readonly plan: number;
   readonly since: number;
   readonly n: number;
+  /** Nobody has tried them yet: they stand on top, as on the Desk. */
+  readonly isFirst: boolean;
 }
 
-/** A person as they work: with one lead at a time, others waiting for them in the order they became theirs to do. */
+/** A person as they work: with one lead at a time, others waiting for them, the new ones before those to be tried again, in the order they became theirs to do. */
 interface Worker {
   readonly id: string;
   readonly habits: Habits;
@@ -164,7 +166,10 @@ class Lab {
     let worker = this.#workers.get(id);
     if (!worker) {
       const habits = this.#behaviour.people.get(id) ?? this.#behaviour.others;
-      const tasks = new TinyQueue<Task>([], (a, b) => a.since - b.since || a.n - b.n);
+      const tasks = new TinyQueue<Task>(
+        [],
+        (a, b) => Number(b.isFirst) - Number(a.isFirst) || a.since - b.since || a.n - b.n,
+      );
       worker = { id, habits, tasks, looks: false, freeAt: 0, busy: 0 };
       this.#workers.set(id, worker);
     }
@@ -182,7 +187,7 @@ class Lab {
     const { ownerId } = after;
     if (!ownerId || after.closed || after.parked || after.customer) return;
     // Whoever has just got it tries at once; what is planned is tried when it is due.
-    if (ownerId !== before?.ownerId && after.tries === 0) this.#plan(leadId, ownerId, this.#desk.now);
+    if (ownerId !== before?.ownerId && after.tries === 0) this.#plan(leadId, ownerId, this.#desk.now, true);
     else if (after.nextStep && after.nextStep !== before?.nextStep && after.nextStep.kind === "call")
       this.#plan(leadId, after.nextStep.personId ?? ownerId, after.nextStep.dueAt);
   }
@@ -212,13 +217,13 @@ class Lab {
   }
 
   /** A try of somebody, as soon as they are free and on duty from a time on; a newer plan for the same lead goes before it. */
-  #plan(leadId: string, personId: string, from: number): void {
+  #plan(leadId: string, personId: string, from: number, isFirst = false): void {
     const plan = (this.#planned.get(leadId) ?? 0) + 1;
     this.#planned.set(leadId, plan);
     const worker = this.#worker(personId);
     const isNow = from <= this.#desk.now;
     const go = () => {
-      worker.tasks.push({ leadId, plan, since: from, n: ++this.#thought });
+      worker.tasks.push({ leadId, plan, since: from, n: ++this.#thought, isFirst });
       if (!worker.looks) this.#work(worker);
     };
     if (isNow) go();

@@ -60,9 +60,10 @@ const KEPT = 100;
 const MOST_THREADS = 4;
 
 /** What a thread may hold at most (MB): past that the experiment ends, and the desk goes on. */
-const MOST_MEMORY = 3_000;
+export const MOST_MEMORY = 3_000;
 
-const workerFile = join(dirname(fileURLToPath(import.meta.url)), "lab-worker.mjs");
+/** Where the code of a thread is. */
+export const LAB_WORKER = join(dirname(fileURLToPath(import.meta.url)), "lab-worker.mjs");
 
 const saidOf = (changes: Experiment["a"], setup: Setup) => changes.map((change) => changeSaid(change, setup));
 
@@ -135,7 +136,7 @@ export class LabBench {
   }
 
   #thread(running: Running, job: LabJob): Worker {
-    const worker = new Worker(workerFile, {
+    const worker = new Worker(LAB_WORKER, {
       workerData: job,
       resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
     });

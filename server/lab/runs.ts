@@ -1,4 +1,5 @@
 import { withChanges } from "../../core/lab/changes.ts";
+import { expectedOf } from "../../core/lab/demand.ts";
 import {
   arrivalsIn,
   assumptions,
@@ -7,8 +8,19 @@ import {
   liveWorld,
   MOST_IN_A_RUN,
   MOST_IN_ALL,
+  madeOf,
   stretchOf,
 } from "../../core/lab/experiment.ts";
+import {
+  type InTime,
+  isWorthMore,
+  MOST_ALIKE,
+  type NeededAsked,
+  type NeededHour,
+  runAlike,
+  tellNeeded,
+  weeksFor,
+} from "../../core/lab/needed.ts";
 import { busiestDay, runSide, SIDES, type Side, type SideRun, type Stretch } from "../../core/lab/result.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { Sql } from "../db/sql.ts";
@@ -37,9 +49,59 @@ export type LabTold =
     }
   | { readonly about: "done" };
 
+/** What a thread of the lab is asked to find out: how many are needed on duty, hour by hour. */
+export interface NeededJob {
+  readonly path: string;
+  readonly setup: Setup;
+  readonly asked: NeededAsked & Stretch;
+  /** Epoch ms. */
+  readonly now: number;
+}
+
+/** What a thread tells of that: the hours as they stand after so many people, of about so many. */
+export interface NeededSoFar {
+  readonly tried: number;
+  readonly weeks: number;
+  readonly hours: readonly NeededHour[];
+  readonly isDone: boolean;
+}
+
+/** Any seed: the same question has the same answer. */
+const SEED = 1;
+
+/** One person on duty, two, three … until all hours keep the goal or nobody more helps, on a connection of its own. Throws like {@link runShare}. */
+export async function runNeeded(
+  { path, setup, asked, now }: NeededJob,
+  tell: (told: NeededSoFar) => void,
+): Promise<void> {
+  const sql = await Sql.open(path);
+  const learned = learnFrom(sql, setup, asked);
+  sql.close();
+  if (learned.arrivals.length === 0) throw new Error(NOBODY);
+  const demand = { kind: "made", weeks: 1, times: 1, growth: 0, bursts: [] } as const;
+  const { perHour } = madeOf(asked, demand, learned, setup, { from: now });
+  const weeks = weeksFor({ perHour });
+  const stretch = stretchOf({ ...asked, demand: { ...demand, weeks } }, setup, now);
+  const made = madeOf(asked, demand, learned, setup, stretch);
+  const expected = expectedOf(made, stretch.from, stretch.to);
+  if (expected > MOST_IN_A_RUN)
+    throw new Error(`A week brings about ${said(expected)} inquiries; ${said(MOST_IN_A_RUN)} are the most`);
+  const runs: (readonly InTime[])[] = [];
+  // As many as the desk has at any rate: they are what one compares with.
+  const own = Math.min(MOST_ALIKE, setup.people.filter((p) => p.role === "salesperson" && !p.left).length);
+  while (runs.length < own || (runs.length < MOST_ALIKE && isWorthMore(runs, asked))) {
+    runs.push(runAlike(liveWorld(setup, learned), made, runs.length + 1, stretch, asked, SEED));
+    tell({ tried: runs.length, weeks, hours: tellNeeded(runs, asked), isDone: false });
+  }
+  tell({ tried: runs.length, weeks, hours: tellNeeded(runs, asked), isDone: true });
+}
+
+const NOBODY = "Nobody new inquired in this span, so there is nothing to learn from. Choose a longer one";
+
+const said = (n: number) => Math.round(n).toLocaleString("en");
+
 /** Says so where these would be more inquiries than can be run. */
 function refuseTooMany(each: number, runs: number): void {
-  const said = (n: number) => Math.round(n).toLocaleString("en");
   if (each > MOST_IN_A_RUN)
     throw new Error(
       `A run would bring about ${said(each)} inquiries; ${said(MOST_IN_A_RUN)} are the most. Choose fewer weeks, or fewer people who come`,
@@ -59,10 +121,7 @@ export async function runShare(job: LabJob, tell: (told: LabTold) => void): Prom
   const sql = await Sql.open(job.path);
   const learned = learnFrom(sql, setup, experiment);
   sql.close();
-  if (learned.arrivals.length === 0)
-    throw new Error(
-      "Nobody new inquired in this span, so there is nothing to learn from. Choose a longer one",
-    );
+  if (learned.arrivals.length === 0) throw new Error(NOBODY);
   const stretch = stretchOf(experiment, setup, now);
   refuseTooMany(expectedIn(experiment, learned, setup, stretch), experiment.runs);
   tell({ about: "begun", stretch, assumes: assumptions(experiment, learned) });

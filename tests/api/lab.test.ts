@@ -163,3 +163,51 @@ describe("the lab", () => {
     expect((await as(PEOPLE.coordinator, "GET", "/lab")).status).toBe(200);
   });
 });
+
+describe("how many are needed", () => {
+  const found = () =>
+    vi.waitFor(
+      async () => {
+        const { body } = await api.get("/figures/staffing/run");
+        expect(body.state).not.toBe("running");
+        return body;
+      },
+      { timeout: 240_000, interval: 200 },
+    );
+  const ask = (asked: object) => api.post("/figures/staffing/run", asked);
+
+  it("is found out by running the desk with one, two, three, and says where it can't", async () => {
+    expect((await api.get("/figures/staffing/run")).body).toMatchObject({ state: "none", hours: [] });
+    await ask({});
+    expect(await found()).toMatchObject({
+      state: "failed",
+      error: expect.stringMatching(/^Nobody new inquired/),
+    });
+    await someRecord(4);
+    const begun = await ask({ goal: 50, minutes: 30, seconds: 60 });
+    expect([begun.status, begun.body.state]).toEqual([200, "running"]);
+    const told = await found();
+    expect(told).toMatchObject({ state: "done", goal: 50, minutes: 30, seconds: 60, weeks: 60, error: null });
+    // All came on Wednesday from nine on, and each calls for a minute: one is enough for half an hour.
+    expect(told.hours.map((h: { hour: number; needed: number }) => [h.hour, h.needed])).toEqual([[57, 1]]);
+    expect(told.hours[0].low).toBeLessThan(told.hours[0].within);
+    // One that is asked for meanwhile takes its place.
+    await ask({ goal: 50, minutes: 30, seconds: 60 });
+    await ask({ goal: 50, minutes: 30, seconds: 60 });
+    expect(await found()).toMatchObject({ state: "done", hours: [{ hour: 57, needed: 1 }] });
+  });
+
+  it("is for those who may see figures, within bounds", async () => {
+    expect((await as(PEOPLE.salesperson, "GET", "/figures/staffing/run")).status).toBe(403);
+    expect((await as(PEOPLE.salesperson, "POST", "/figures/staffing/run", {})).status).toBe(403);
+    for (const [sent, path] of [
+      [{ goal: 100 }, "goal"],
+      [{ minutes: 0 }, "minutes"],
+      [{ seconds: 5 }, "seconds"],
+      [{ from: "2026-03-05", to: "2026-03-01" }, "to"],
+    ] as const) {
+      const { status, body } = await ask(sent);
+      expect([sent, status, body.errors?.[0]?.path]).toEqual([sent, 422, path]);
+    }
+  });
+});

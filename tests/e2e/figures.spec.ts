@@ -159,6 +159,27 @@ test("figures are read on a phone, in the dark, and not by a salesperson", async
   expect((await page.request.get(`${empty.origin}/api/v1/figures/response`)).status()).toBe(403);
 });
 
+test("how many are needed is found out by running the desk; one nobody came to says so", async ({
+  page,
+  context,
+  empty,
+}) => {
+  await context.addCookies([be(empty.origin, "p_ines")]);
+  await page.goto(`${empty.origin}/figures?page=staffing`);
+  await page.getByRole("button", { name: "Find out by running the desk" }).click();
+  await expect(
+    page.getByRole("alert").filter({ hasText: "It could not be found out: Nobody new inquired" }),
+  ).toBeVisible();
+  for (let n = 0; n < 4; n++) await inquire(empty, { name: `Ana ${n}`, product: "barrel" });
+  await page.reload();
+  await page.getByRole("button", { name: "Find out by running the desk" }).click();
+  const told = plot(page, "On duty / needed, by running the desk");
+  await expect(told).toContainText("60 weeks were run with one on duty", { timeout: 120_000 });
+  await told.getByRole("button", { name: "Table" }).click();
+  await expect(told.getByRole("row", { name: /^Wed 9:00 \d+ (\d+|over \d+) \d+ [01]\.\d{4}/ })).toBeVisible();
+  await expectAccessible(page);
+});
+
 test("the weekly letter is composed by choosing, seen as it arrives, kept over a reload, and sent", async ({
   page,
   context,

@@ -3,7 +3,7 @@ import { type Problem, refuse } from "../../core/refusal.ts";
 import { endOfDay, startOfDay, startOfLocalDate } from "../../core/time/defer.ts";
 import type { Desk } from "../../server/desk.ts";
 import { NoFigures } from "../../server/figures/figures.ts";
-import type { FigureSpan } from "../wire/figure-schemas.ts";
+import type { FigureSpan, NeededRun } from "../wire/figure-schemas.ts";
 import { problem, refusal } from "./endpoint.ts";
 
 const DAY = 86_400_000;
@@ -77,6 +77,40 @@ export async function figures<S extends z.ZodType<z.output<typeof FigureSpan>>, 
   const span = spanOf(desk, sent.value);
   if (!span.ok) return refusal(span.problem);
   return orNotNow(async () => ({ ...(await tell(sent.value, span.value)), ...spanTold(span.value) }));
+}
+
+/** Waits until what the lab learns from has come up to the last event. Rejects with NoFigures where it can't. */
+export const caughtUp = async (desk: Desk, { from, to }: Bounds): Promise<void> => {
+  await desk.figures.ask("behind", { from, to, part: "all", by: null, key: null });
+};
+
+/** How many are needed by running the desk, as far as it has come. */
+export function toNeeded(run: Desk["needed"]["last"]): NeededRun {
+  if (!run)
+    return {
+      state: "none",
+      error: null,
+      from: null,
+      to: null,
+      goal: null,
+      minutes: null,
+      seconds: null,
+      tried: 0,
+      weeks: 0,
+      hours: [],
+    };
+  const { state, error, asked, tried, weeks, hours } = run;
+  return {
+    ...spanTold(asked),
+    state,
+    error,
+    goal: asked.goal * 100,
+    minutes: asked.minutes,
+    seconds: asked.seconds,
+    tried,
+    weeks,
+    hours: [...hours],
+  };
 }
 
 /** What hangs on figures; or that they can't be told just now. */

@@ -9,7 +9,7 @@ import { NoFigures } from "../../server/figures/figures.ts";
 import type { KeptExperiment } from "../../server/lab/lab-bench.ts";
 import type * as wire from "../wire/lab-schemas.ts";
 import { refusal } from "./endpoint.ts";
-import { spanOf } from "./figures.ts";
+import { caughtUp, spanOf } from "./figures.ts";
 
 type Either<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problem: Problem };
 
@@ -55,9 +55,8 @@ function experimentOf(desk: Desk, sent: wire.StartLab): Either<Experiment> {
 export async function startLab(desk: Desk, sent: wire.StartLab, by: string): Promise<Either<KeptExperiment>> {
   const experiment = experimentOf(desk, sent);
   if (!experiment.ok) return experiment;
-  const { from, to } = experiment.value;
   try {
-    await desk.figures.ask("behind", { from, to, part: "all", by: null, key: null });
+    await caughtUp(desk, experiment.value);
   } catch (error) {
     if (!(error instanceof NoFigures)) throw error;
     return refuse("not-now", 409, "Not just now", error.message);

@@ -57,6 +57,17 @@ export const FIGURES = defineCalls({
     },
     answer: wire.StaffingFigures,
   },
+  "GET /figures/staffing/run": {
+    needs: "figures",
+    said: "How far the last run of how many are needed has come, and what it says of each hour",
+    answer: wire.NeededRun,
+  },
+  "POST /figures/staffing/run": {
+    needs: "figures",
+    said: "Find out how many are needed by running the desk with one on duty, two, three …; what ran before ends",
+    body: wire.AskNeeded,
+    answer: wire.NeededRun,
+  },
   "GET /figures/behind": {
     needs: "figures",
     said: "The leads a figure counts, the latest first, 200 at most",

@@ -69,6 +69,10 @@ export const useBehind = (query: BehindAsked | null) =>
     enabled: query !== null,
   });
 
+/** How many are needed, by running the desk: as far as the last run has come. */
+export const useNeededRun = () =>
+  useQuery({ queryKey: ["needed-run"], queryFn: () => call("GET /figures/staffing/run") });
+
 export const useLetter = () => useQuery({ queryKey: ["letter"], queryFn: () => call("GET /figures/letter") });
 
 export const useLetterPreview = (parts: readonly string[]) =>

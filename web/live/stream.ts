@@ -44,7 +44,7 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
     "letter",
   ],
   playback: ["playback"],
-  lab: ["lab"],
+  lab: ["lab", "needed-run"],
   book: ["board", "deal", "company", "contact", "companies", "contacts", "hand-over"],
   hooks: ["hooks", "deliveries"],
   lists: ["lists", "pinned-lists"],

@@ -232,6 +232,35 @@ export const StaffingFigures = z.object({
   ),
 });
 
+export const AskNeeded = FigureSpan.extend({
+  goal: StaffingQuery.shape.goal,
+  minutes: StaffingQuery.shape.minutes,
+  seconds: StaffingQuery.shape.seconds,
+});
+export const NeededRun = z.object({
+  state: z
+    .enum(["none", "running", "done", "failed"])
+    .describe("none: nobody has asked since the desk began"),
+  error: z.string().nullable(),
+  from: time.nullable(),
+  to: time.nullable(),
+  goal: z.number().nullable().describe("Per cent"),
+  minutes: z.number().nullable(),
+  seconds: z.number().nullable().describe("How long a try takes, where that was said"),
+  tried: count.describe("So many people on duty were tried so far"),
+  weeks: count.describe("So many weeks were run with each"),
+  hours: z.array(
+    z.object({
+      hour: count,
+      needed: count.nullable().describe("Null where none of those that were tried kept the goal"),
+      n: count,
+      within: share,
+      low: share,
+      high: share,
+    }),
+  ),
+});
+
 export const BehindFigure = z.object({
   n: count,
   said: z.string(),
@@ -261,3 +290,4 @@ export type StaffingFigures = z.infer<typeof StaffingFigures>;
 export type BehindFigure = z.infer<typeof BehindFigure>;
 export type SpendTable = z.infer<typeof SpendTable>;
 export type Letter = z.infer<typeof Letter>;
+export type NeededRun = z.infer<typeof NeededRun>;

@@ -11,6 +11,7 @@ import { Empty } from "../../ui/Empty.tsx";
 import { Plot } from "../../ui/Plot.tsx";
 import type { StaffingFigures } from "../../wire/figure-schemas.ts";
 import { openLabWith } from "../lab/SetUp.tsx";
+import { ByRunning } from "./ByRunning.tsx";
 import styles from "./Figures.module.css";
 import type { PageProps } from "./page.ts";
 import { drawBars, drawWeek, WEEK_HEIGHT } from "./plots.ts";
@@ -72,7 +73,9 @@ export function StaffingPage({ span, onBehind }: PageProps) {
       </div>
       {error && <p role="alert">{error.message}</p>}
       {!data && !error && <p className={styles.loading}>Reading the record …</p>}
-      {data && <Told data={data} onBehind={onBehind} />}
+      {data && (
+        <Told data={data} span={span} seconds={seconds ? Number(seconds) : null} onBehind={onBehind} />
+      )}
     </>
   );
 }
@@ -148,11 +151,10 @@ const round = (n: number) => (n < 10 ? n.toFixed(1) : String(Math.round(n)));
 
 function Told({
   data,
+  span,
+  seconds,
   onBehind,
-}: {
-  readonly data: StaffingFigures;
-  readonly onBehind: PageProps["onBehind"];
-}) {
+}: PageProps & { readonly data: StaffingFigures; readonly seconds: number | null }) {
   const open = data.hours.filter((h) => h.open);
   const [day, setDay] = useState("0");
   if (open.length === 0)
@@ -203,6 +205,7 @@ function Told({
         <p role="alert">In some hours not even 500 would keep this goal. Ask for less, or give more time.</p>
       )}
       <Week data={data} />
+      <ByRunning data={data} span={span} seconds={seconds} />
       <div className={styles.choice}>
         <Choice label="Day" value={day as "0"} options={DAYS} onChange={setDay} />
       </div>
@@ -212,8 +215,8 @@ function Told({
         onBehind={onBehind}
       />
       <p className={styles.note}>
-        Needed is reckoned by Erlang’s formulas: leads come by chance about an expected number, each takes a
-        time by chance, whoever is free takes the next.{" "}
+        Needed is reckoned by Erlang’s formulas, but where the desk is run: leads come by chance about an
+        expected number, each takes a time by chance, whoever is free takes the next.{" "}
         {data.halfLife === null
           ? "Nobody is taken to give up while waiting."
           : "Leads that wait lose interest as this desk’s own have."}{" "}

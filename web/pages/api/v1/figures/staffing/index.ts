@@ -1,6 +1,6 @@
-import { serve } from "../../../../api/endpoint.ts";
-import { figures } from "../../../../api/figures.ts";
-import { StaffingQuery } from "../../../../wire/figure-schemas.ts";
+import { serve } from "../../../../../api/endpoint.ts";
+import { figures } from "../../../../../api/figures.ts";
+import { StaffingQuery } from "../../../../../wire/figure-schemas.ts";
 
 export const GET = serve("GET /figures/staffing", (call) =>
   figures(call, StaffingQuery, async ({ goal, minutes, seconds = null, day, more }, span) => {
