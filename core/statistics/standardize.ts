@@ -36,23 +36,36 @@ const LEAST_COVERED = 0.5;
  */
 export function standardize(cells: readonly Cell[], seed: number): readonly Standardized[] {
   const groups = [...new Set(cells.map((c) => c.group))];
+  const strata = [...new Set(cells.map((c) => c.stratum))];
+  const placeOf = (names: readonly string[]) => new Map(names.map((name, i) => [name, i]));
+  const [groupAt, stratumAt] = [placeOf(groups), placeOf(strata)];
+  const table: Table = {
+    groups: groups.length,
+    strata: strata.length,
+    group: Int32Array.from(cells, (c) => groupAt.get(c.group)!),
+    stratum: Int32Array.from(cells, (c) => stratumAt.get(c.stratum)!),
+    n: Float64Array.from(cells, (c) => c.n),
+    hits: Float64Array.from(cells, (c) => c.hits),
+  };
   const draws = new Draws(seed);
-  const drawn = new Map(groups.map((g) => [g, [] as number[]]));
+  const drawn = groups.map(() => [] as number[]);
+  // Counted by place and not by name: this is done for hundreds of cells, hundreds of times.
+  const again = { ...table, n: table.n.slice(), hits: table.hits.slice() };
   for (let i = 0; i < TIMES; i++) {
-    const again = cells.map((cell) => {
-      const hits = draws.count(cell.hits);
-      return { ...cell, hits, n: hits + draws.count(cell.n - cell.hits) };
-    });
-    for (const [group, { adjusted }] of adjust(again))
-      if (adjusted !== null) drawn.get(group)?.push(adjusted);
+    for (const [at, { n, hits }] of cells.entries()) {
+      again.hits[at] = draws.count(hits);
+      again.n[at] = again.hits[at]! + draws.count(n - hits);
+    }
+    for (const [group, { adjusted }] of adjust(again).entries())
+      if (adjusted !== null) drawn[group]!.push(adjusted);
   }
-  const told = adjust(cells);
-  return groups.map((group) => {
-    const { adjusted, covered } = told.get(group)!;
+  const told = adjust(table);
+  return groups.map((group, i) => {
+    const { adjusted, covered } = told[i]!;
     const own = cells.filter((c) => c.group === group);
     const n = own.reduce((sum, c) => sum + c.n, 0);
     const hits = own.reduce((sum, c) => sum + c.hits, 0);
-    const values = drawn.get(group)!;
+    const values = drawn[i]!;
     const isTold = adjusted !== null && values.length > TIMES / 2;
     return {
       group,
@@ -67,26 +80,40 @@ export function standardize(cells: readonly Cell[], seed: number): readonly Stan
   });
 }
 
-function adjust(cells: readonly Cell[]): Map<string, { adjusted: number | null; covered: number }> {
-  const common = new Map<string, number>();
+/** Cells as columns: which group and stratum each is of, by place. */
+interface Table {
+  readonly groups: number;
+  readonly strata: number;
+  readonly group: Int32Array;
+  readonly stratum: Int32Array;
+  readonly n: Float64Array;
+  readonly hits: Float64Array;
+}
+
+/** The adjusted share of each group, in order. */
+function adjust({
+  groups,
+  strata,
+  group,
+  stratum,
+  n,
+  hits,
+}: Table): { adjusted: number | null; covered: number }[] {
+  const common = new Float64Array(strata);
   let all = 0;
-  for (const { stratum, n } of cells) {
-    common.set(stratum, (common.get(stratum) ?? 0) + n);
-    all += n;
+  for (let i = 0; i < n.length; i++) {
+    common[stratum[i]!]! += n[i]!;
+    all += n[i]!;
   }
-  const sums = new Map<string, { hits: number; weight: number }>();
-  for (const { group, stratum, n, hits } of cells) {
-    const sum = sums.get(group) ?? { hits: 0, weight: 0 };
-    sums.set(group, sum);
-    if (n === 0) continue;
-    const weight = common.get(stratum)!;
-    sum.hits += (weight * hits) / n;
-    sum.weight += weight;
+  const [hit, weight] = [new Float64Array(groups), new Float64Array(groups)];
+  for (let i = 0; i < n.length; i++) {
+    if (n[i] === 0) continue;
+    const own = common[stratum[i]!]!;
+    hit[group[i]!]! += (own * hits[i]!) / n[i]!;
+    weight[group[i]!]! += own;
   }
-  return new Map(
-    [...sums].map(([group, { hits, weight }]) => {
-      const covered = all === 0 ? 0 : weight / all;
-      return [group, { adjusted: covered < LEAST_COVERED ? null : hits / weight, covered }];
-    }),
-  );
+  return Array.from(weight, (own, i) => {
+    const covered = all === 0 ? 0 : own / all;
+    return { adjusted: covered < LEAST_COVERED ? null : hit[i]! / own, covered };
+  });
 }

@@ -133,7 +133,7 @@ export function answerTo(
       return tellPeople(accounts, source.offers(asked), (a) => won(a) !== null, beside.open(), asked, setup);
     }
     case "behind": {
-      const leads = leadsBehind(accounts, beside.won(), asked, setup);
+      const leads = leadsBehind(accounts, beside.won(), () => source.tries(asked), asked, setup);
       const shown = leads.slice(0, MOST_SHOWN).map(({ leadId, came }) => ({ leadId, came }));
       return { n: leads.length, leads: shown };
     }

@@ -74,7 +74,7 @@ export const FIGURES = defineCalls({
     query: {
       ...SPAN,
       part: "all, untried, censored, in-target, late, reached, qualified or won",
-      by: "What the figure is told by: source, person, group, product, rule, hour, campaign, month, tries (10 stands for more as well) or work-hour (of the week in which they are work: that in which the desk opens for those who came while it was closed)",
+      by: "What the figure is told by: source, person, group, product, rule, hour, campaign, month, tries (10 stands for more as well), nth-try (leads not reached before it), delay (until the first try: 5, 15, 60, 240, 600 minutes or later), channel or call-hour (of tries; a lead counts once), or work-hour (of the week in which they are work: that in which the desk opens for those who came while it was closed)",
       key: "Which of them; left out for what is not known",
     },
     answer: wire.BehindFigure,

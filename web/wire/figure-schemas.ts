@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { LETTER_PART_KEYS, type LetterPartKey } from "../../core/policy/letter.ts";
-import { PARTS } from "../../core/report/figures/behind.ts";
+import { BEHIND_BY, PARTS } from "../../core/report/figures/behind.ts";
 import { MILESTONES } from "../../core/report/figures/response.ts";
 import { ATTRIBUTIONS, SOURCE_GROUPINGS } from "../../core/report/figures/sources.ts";
 import { CLOCKS, GROUPINGS } from "../../core/report/figures/span.ts";
@@ -34,7 +34,7 @@ export const StaffingQuery = FigureSpan.extend({
 });
 export const BehindQuery = FigureSpan.extend({
   part: z.enum(Object.keys(PARTS) as [keyof typeof PARTS, ...(keyof typeof PARTS)[]]).default("all"),
-  by: z.enum([...GROUPINGS, "campaign", "month", "tries", "work-hour"]).optional(),
+  by: z.enum([...GROUPINGS, ...BEHIND_BY]).optional(),
   key: line.optional(),
 });
 

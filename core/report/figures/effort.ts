@@ -94,10 +94,12 @@ export function tellEffort(
   const made = tries.filter((t) => t.n > 0 && zones.has(t.leadId));
   const perLead = Array.from({ length: MOST_TRIES + 1 }, () => 0);
   for (const { tries: n } of accounts) perLead[Math.min(n, MOST_TRIES)]!++;
-  const first = accounts.reduce((least, a) => Math.min(least, a.came), span.from);
-  const watch = new Stopwatch("desk", setup, first, Math.max(span.now, span.to));
-  const judged = accounts.filter((a) => a.came <= span.now - SEEN_DAYS * DAY);
-  const tried = judged.filter((a) => a.triedAt !== null);
+  const watch = watchOver(accounts, span, setup);
+  const judged = accounts.filter((a) => isJudged(a, span));
+  const tried = judged.flatMap((account): Compared[] => {
+    const group = delayOf(account, watch);
+    return group === null ? [] : [{ account, group, stratum: stratumOf(account, zone) }];
+  });
   const within = (at: number | null, { came }: Account) => at !== null && at <= came + SEEN_DAYS * DAY;
   return {
     triesPerLead: perLead,
@@ -113,8 +115,8 @@ export function tellEffort(
       made.filter((t) => t.channel === "call"),
       (t) => zones.get(t.leadId)!,
     ),
-    reachedBy: worth(tried, watch, zone, (a) => within(a.talkedAt, a)),
-    wonBy: worth(tried, watch, zone, (a) => won(a) !== null),
+    reachedBy: worth(tried, (a) => within(a.talkedAt, a)),
+    wonBy: worth(tried, (a) => won(a) !== null),
     judged: judged.length,
     neverTried: judged.length - tried.length,
     strata: STRATA,
@@ -134,21 +136,57 @@ function zoneOf({ zone }: Account, desk: string): string {
   return isSound ? zone : desk;
 }
 
+/** At which try of ours a lead was reached; null where it was not, or got in touch itself. */
+const reachedAtTry = ({ talkedAtTry }: Account): number | null => talkedAtTry || null;
+
+/**
+ * Whether a lead had an n-th try and was not reached before it; the last number stands for later ones too. Who got in touch
+ * themselves before was not reached by it, and needed none.
+ */
+export const isOpenAtTry = (account: Account, n: number): boolean =>
+  account.tries >= n && account.talkedAtTry !== 0 && (reachedAtTry(account) ?? n) >= n;
+
+/** Whether a lead that was open then was reached by its n-th try. */
+export const isReachedAtTry = (account: Account, n: number): boolean => {
+  const at = reachedAtTry(account);
+  return at !== null && (n === MOST_TRIES ? at >= n : at === n);
+};
+
+/** Leads old enough to be judged by what became of them. */
+export const isJudged = ({ came }: Account, { now }: Pick<Span, "now">): boolean =>
+  came <= now - SEEN_DAYS * DAY;
+
+/** The key of {@link DELAYS} a lead's first try falls under; null where nobody has tried. */
+export const delayOf = ({ came, triedAt }: Account, watch: Stopwatch): string | null => {
+  if (triedAt === null) return null;
+  const minutes = watch.minutes(came, triedAt);
+  return DELAYS.find((d) => minutes < d.under)!.key;
+};
+
+/** The hour of the lead's own clock at which it was tried, 0 to 23; by the desk's where its zone is not known. */
+export const hourThere = (one: TryAccount, account: Account, desk: string): number =>
+  hourOfWeek(one.at, zoneOf(account, desk)) % 24;
+
+/** Desk minutes between leads of a span coming in and their first tries. */
+export const watchOver = (accounts: readonly Account[], span: Span, setup: Setup): Stopwatch => {
+  const first = accounts.reduce((least, a) => Math.min(least, a.came), span.from);
+  return new Stopwatch("desk", setup, first, Math.max(span.now, span.to));
+};
+
 function tellNth(accounts: readonly Account[]): NthTry[] {
   const tried = accounts.filter((a) => a.tries > 0);
-  const at = (a: Account) => (a.talkedAtTry === null || a.talkedAtTry === 0 ? null : a.talkedAtTry);
   return Array.from({ length: MOST_TRIES }, (_, i) => i + 1).flatMap((n) => {
     const isLast = n === MOST_TRIES;
-    // Who got in touch themselves before the n-th try was not reached by it, and needed none.
-    const open = tried.filter((a) => a.tries >= n && a.talkedAtTry !== 0 && (at(a) === null || at(a)! >= n));
+    const open = tried.filter((a) => isOpenAtTry(a, n));
     if (open.length === 0) return [];
-    const hit = (a: Account) => at(a) !== null && (isLast ? at(a)! >= n : at(a) === n);
     return [
       {
         n,
         orMore: isLast,
-        reached: shareOf(open.map(hit)),
-        soFar: shareOf(tried.map((a) => at(a) !== null && (isLast || at(a)! <= n))),
+        reached: shareOf(open.map((a) => isReachedAtTry(a, n))),
+        soFar: shareOf(
+          tried.map((a) => (isLast ? reachedAtTry(a) !== null : (reachedAtTry(a) ?? n + 1) <= n)),
+        ),
       },
     ];
   });
@@ -171,24 +209,32 @@ export const STRATA = "source, product and part of the day they came in";
 export const stratumOf = ({ source, product, came }: Account, zone: string): string =>
   `${source}/${product ?? ""}/${Math.floor((hourOfWeek(came, zone) % 24) / 6)}`;
 
-function worth(
-  tried: readonly Account[],
-  watch: Stopwatch,
-  zone: string,
-  came: (account: Account) => boolean,
-): Worth[] {
-  const cells = new Map<string, { group: string; stratum: string; n: number; hits: number }>();
-  for (const account of tried) {
-    const minutes = watch.minutes(account.came, account.triedAt!);
-    const group = DELAYS.find((d) => minutes < d.under)!.key;
-    const stratum = stratumOf(account, zone);
-    const key = `${group}|${stratum}`;
-    const cell = cells.get(key) ?? { group, stratum, n: 0, hits: 0 };
-    cells.set(key, cell);
+/** A lead that was tried, with what it is compared by. */
+interface Compared {
+  readonly account: Account;
+  /** The key of {@link DELAYS}. */
+  readonly group: string;
+  readonly stratum: string;
+}
+
+function worth(tried: readonly Compared[], came: (account: Account) => boolean): Worth[] {
+  const groups = new Map<string, Map<string, { group: string; stratum: string; n: number; hits: number }>>();
+  for (const { account, group, stratum } of tried) {
+    let cells = groups.get(group);
+    if (!cells) {
+      cells = new Map();
+      groups.set(group, cells);
+    }
+    let cell = cells.get(stratum);
+    if (!cell) {
+      cell = { group, stratum, n: 0, hits: 0 };
+      cells.set(stratum, cell);
+    }
     cell.n++;
     if (came(account)) cell.hits++;
   }
-  const told = standardize([...cells.values()] satisfies Cell[], tried.length);
+  const cells = [...groups.values()].flatMap((strata) => [...strata.values()]) satisfies Cell[];
+  const told = standardize(cells, tried.length);
   return DELAYS.flatMap(({ key, name }) => {
     const one = told.find((t) => t.group === key);
     return one ? [{ ...one, name }] : [];

@@ -349,10 +349,10 @@ describe("the leads behind a figure", () => {
       account({ came: NINE, kept: 1 }),
     ];
     const n = (
-      part: Parameters<typeof leadsBehind>[2]["part"],
+      part: Parameters<typeof leadsBehind>[3]["part"],
       by: "source" | null = null,
       key: string | null = null,
-    ) => leadsBehind(all, never, { ...span, part, by, key }, tarnholt).length;
+    ) => leadsBehind(all, never, () => [], { ...span, part, by, key }, tarnholt).length;
     expect([
       n("all"),
       n("untried"),
@@ -366,7 +366,7 @@ describe("the leads behind a figure", () => {
     // Ten tries stand for more as well; who came at night is work in the hour the desk opens.
     const many = [3, 10, 14].map((tries) => account({ came: NINE, tries }));
     const behind = (list: typeof all, by: "tries" | "work-hour", key: string) =>
-      leadsBehind(list, never, { ...span, part: "all", by, key }, tarnholt).length;
+      leadsBehind(list, never, () => [], { ...span, part: "all", by, key }, tarnholt).length;
     expect([behind(many, "tries", "3"), behind(many, "tries", "10"), behind(many, "tries", "14")]).toEqual([
       1, 2, 0,
     ]);
@@ -379,7 +379,39 @@ describe("the leads behind a figure", () => {
     for (const { hour, came } of hours)
       expect([hour, behind(all, "work-hour", String(hour))]).toEqual([hour, came]);
     expect(hours.reduce((sum, h) => sum + h.came, 0)).toBe(2);
+    // As effort tells them: by try, by how long the first took, by way, by the hour there.
+    const old = NINE - 20 * DAY;
+    const tried = [
+      account({ came: old, tries: 1, talkedAtTry: 1, triedAt: old + 3 * MIN, talkedAt: old + 3 * MIN }),
+      account({ came: old, tries: 3, talkedAtTry: 2, triedAt: old + 90 * MIN, talkedAt: old + DAY }),
+      account({ came: NINE, tries: 2, triedAt: NINE + MIN }),
+      account({ came: NINE, tries: 0, talkedAtTry: 0 }),
+    ];
+    const tries = tried.flatMap((a, i) => [
+      tryOf({ leadId: a.leadId, at: NINE, channel: i === 2 ? "text" : "call", reached: i < 1 ? 1 : 0 }),
+      tryOf({ leadId: a.leadId, at: NINE, channel: "call", n: i === 3 ? 0 : 2, reached: i === 1 ? 1 : 0 }),
+    ]);
+    const effort = tellEffort(tried, tries, never, span, tarnholt);
+    const count = (part: "all" | "reached", by: "nth-try" | "delay" | "channel" | "call-hour", key: string) =>
+      leadsBehind(tried, never, () => tries, { ...span, part, by, key }, tarnholt).length;
+    for (const { n: nth, reached } of effort.nth)
+      expect([nth, count("all", "nth-try", String(nth)), count("reached", "nth-try", String(nth))]).toEqual([
+        nth,
+        reached.n,
+        reached.hits,
+      ]);
+    for (const { group, n: of, hits } of effort.reachedBy)
+      expect([group, count("all", "delay", group), count("reached", "delay", group)]).toEqual([
+        group,
+        of,
+        hits,
+      ]);
+    expect([count("all", "channel", "text"), count("all", "channel", "call")]).toEqual([1, 4]);
+    expect([count("all", "call-hour", "9"), count("reached", "call-hour", "9")]).toEqual([4, 2]);
+    expect(count("all", "call-hour", "10")).toBe(0);
     // The latest first.
-    expect(leadsBehind(all, never, { ...span, part: "all", by: null, key: null }, tarnholt)[0]).toBe(all[1]);
+    expect(
+      leadsBehind(all, never, () => [], { ...span, part: "all", by: null, key: null }, tarnholt)[0],
+    ).toBe(all[1]);
   });
 });

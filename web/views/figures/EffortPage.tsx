@@ -22,11 +22,12 @@ export function EffortPage({ span, onBehind }: PageProps) {
   return (
     <>
       <div className={styles.two}>
-        <NthTries data={data} />
+        <NthTries data={data} onBehind={onBehind} />
         <PerLead data={data} onBehind={onBehind} />
       </div>
       <Worth
         data={data}
+        onBehind={onBehind}
         rows={data.reachedBy}
         title="What an earlier first try was worth: reached"
         what="reached within 14 days"
@@ -34,13 +35,14 @@ export function EffortPage({ span, onBehind }: PageProps) {
       />
       <Worth
         data={data}
+        onBehind={onBehind}
         rows={data.wonBy}
         title="What an earlier first try was worth: won"
         what="won so far"
         file="worth-won"
       />
-      <Hours data={data} />
-      <Channels data={data} />
+      <Hours data={data} onBehind={onBehind} />
+      <Channels data={data} onBehind={onBehind} />
       <section className={styles.note} aria-label="Rules of thumb">
         <h2>What the trade says</h2>
         <p>Rules of thumb, not from this desk: hold them against the figures above.</p>
@@ -54,11 +56,12 @@ export function EffortPage({ span, onBehind }: PageProps) {
   );
 }
 
-interface Part {
+interface Asks {
   readonly data: EffortFigures;
+  readonly onBehind: PageProps["onBehind"];
 }
 
-function NthTries({ data }: Part) {
+function NthTries({ data, onBehind }: Asks) {
   const bars = data.nth.map(({ n, orMore, reached, soFar }) => ({
     value: reached.share,
     low: reached.low,
@@ -92,11 +95,20 @@ function NthTries({ data }: Part) {
           soFar.share?.toFixed(4) ?? "",
         ]),
       }}
-    />
+    >
+      <WhichLeads
+        parts={data.nth.map(({ n, orMore, reached }) => ({
+          key: String(n),
+          label: orMore ? `try ${n} or later` : `try ${n}`,
+          n: reached.n,
+          onOpen: () => onBehind("all", `Not reached before try ${n}`, { by: "nth-try", key: String(n) }),
+        }))}
+      />
+    </Plot>
   );
 }
 
-function PerLead({ data, onBehind }: Part & Pick<PageProps, "onBehind">) {
+function PerLead({ data, onBehind }: Asks) {
   const last = data.triesPerLead.length - 1;
   const names = data.triesPerLead.map((_, i) => (i === last ? `${i}+` : String(i)));
   const bars = data.triesPerLead.map((n, i) => ({
@@ -129,11 +141,12 @@ function PerLead({ data, onBehind }: Part & Pick<PageProps, "onBehind">) {
 
 function Worth({
   data,
+  onBehind,
   rows: told,
   title,
   what,
   file,
-}: Part & {
+}: Asks & {
   readonly rows: EffortFigures["reachedBy"];
   readonly title: string;
   readonly what: string;
@@ -181,11 +194,20 @@ function Worth({
           w.covered.toFixed(4),
         ]),
       }}
-    />
+    >
+      <WhichLeads
+        parts={told.map((w) => ({
+          key: w.group,
+          label: w.name,
+          n: w.n,
+          onOpen: () => onBehind("all", `First tried ${w.name}`, { by: "delay", key: w.group }),
+        }))}
+      />
+    </Plot>
   );
 }
 
-function Hours({ data }: Part) {
+function Hours({ data, onBehind }: Asks) {
   const bars = data.byHour.map(({ name, reached }) => ({
     value: reached.share,
     ...(reached.n > 0 && { low: reached.low, high: reached.high }),
@@ -206,7 +228,20 @@ function Hours({ data }: Part) {
       height={220}
       file="calls-by-hour"
       table={wayTable("Hour, their time", data.byHour)}
-    />
+    >
+      <WhichLeads
+        parts={data.byHour.flatMap(({ key, name, reached }) =>
+          reached.n === 0
+            ? []
+            : {
+                key,
+                label: `${name}, calls`,
+                n: reached.n,
+                onOpen: () => onBehind("all", `Called at ${name} their time`, { by: "call-hour", key }),
+              },
+        )}
+      />
+    </Plot>
   );
 }
 
@@ -222,7 +257,7 @@ const wayTable = (name: string, ways: EffortFigures["byHour"]) => ({
   ]),
 });
 
-function Channels({ data }: Part) {
+function Channels({ data, onBehind }: Asks) {
   const rows = data.byChannel.map(
     ({ name, reached }): RangeRow => ({
       name: `${name} (${reached.n})`,
@@ -242,6 +277,15 @@ function Channels({ data }: Part) {
       height={rangesHeight(rows.length)}
       file="tries-by-channel"
       table={wayTable("Way", data.byChannel)}
-    />
+    >
+      <WhichLeads
+        parts={data.byChannel.map(({ key, name, reached }) => ({
+          key,
+          label: name,
+          n: reached.n,
+          onOpen: () => onBehind("all", `Tried by ${name.toLowerCase()}`, { by: "channel", key }),
+        }))}
+      />
+    </Plot>
   );
 }
