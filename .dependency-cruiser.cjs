@@ -9,6 +9,7 @@ const CORE = [
   ["core/time"],
   ["core/contact", "core/money"],
   ["core/condition"],
+  ["core/backup"],
   ["core/policy"],
   ["core/rotation", "core/booking", "core/import", "core/worksheet"],
   ["core/lead"],

@@ -124,6 +124,7 @@ async function openReal(ground: Ground): Promise<House> {
   const ways = new WaysOut({ email: smtpUrl, text: textUrl, chat: chatUrl });
   const desk = await open(folder, {
     data: config.data,
+    backups: config.backups,
     clock,
     setup: starter(clock.now()),
     channels: ways.channels,
@@ -207,6 +208,7 @@ async function openRehearsal(ground: Ground): Promise<House> {
   const standins = await startStandins(clock, config.data);
   const desk = await open(folder, {
     data: config.data,
+    backups: config.backups,
     clock,
     setup: tarnholt,
     channels: {

@@ -432,6 +432,8 @@ const policies: Policies = {
   sites: ["www.tarnholt.example"],
   holidays: { country: "US", region: "CO" },
   letter: { ...USUAL.letter, on: true },
+  // Moved time would bring one for each night: they are made at a press.
+  backups: { ...USUAL.backups, on: false },
   templates,
   replies: { usual: usualReply, again: { hours: 24, email: null, text: "again-text" } },
   booking: {

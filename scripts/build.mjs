@@ -13,6 +13,7 @@ await build({
     main: "app/main.ts",
     verify: "server/verify.ts",
     admin: "server/admin.ts",
+    restore: "server/restore.ts",
     bench: "bench/main.ts",
   },
   packages: "external",

@@ -38,6 +38,7 @@ export const WORKERS = {
     "playback-worker": "server/playback/playback-worker.ts",
     "figures-worker": "server/figures/figures-worker.ts",
     "lab-worker": "server/lab/lab-worker.ts",
+    "backup-worker": "server/backup/backup-worker.ts",
     "payload-worker": "server/intake/payload-worker.ts",
   },
   external: ["better-sqlite3"],

@@ -1,10 +1,12 @@
-import { resolve } from "node:path";
+import { join, resolve } from "node:path";
 import { parseArgs } from "node:util";
 
 export interface Config {
   readonly port: number;
   readonly host: string;
   readonly data: string;
+  /** Where backups are put. */
+  readonly backups: string;
   readonly rehearsal: boolean;
   /** Make the demo's history before starting, when the data folder is new. */
   readonly demo: boolean;
@@ -49,10 +51,12 @@ export function readConfig(env: NodeJS.ProcessEnv, argv: readonly string[]): Con
   const port = portOf("PORT", values.port ?? env.PORT ?? "4321");
   const host = values.host ?? env.HOST ?? "127.0.0.1";
   const demo = values.demo ?? false;
+  const data = resolve(values.data ?? env.KITEBELL_DATA ?? "./data");
   return {
     port,
     host,
-    data: resolve(values.data ?? env.KITEBELL_DATA ?? "./data"),
+    data,
+    backups: resolve(env.KITEBELL_BACKUPS ?? join(data, "backups")),
     rehearsal: demo || env.KITEBELL_REHEARSAL === "1",
     demo,
     empty: values.empty ?? false,

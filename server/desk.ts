@@ -1,6 +1,7 @@
 import { join as joinPath } from "node:path";
 import type { StandsIn } from "../core/setup/change-stages.ts";
 import { ApiKeys } from "./access/keys.ts";
+import { Backups } from "./backup/backups.ts";
 import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
 import { Customers } from "./book/customers.ts";
@@ -51,6 +52,8 @@ export interface DeskConfig extends EngineConfig {
   readonly recordingsFrom?: () => readonly string[];
   /** Whether other systems that are told may stand in this house's own network. */
   readonly hooksInside?: () => boolean;
+  /** Where backups are put; beside the database when left out. */
+  readonly backups?: string;
 }
 
 /** The desk: an engine and everything the outside may ask of it. There is exactly one in a process. */
@@ -96,6 +99,7 @@ export class Desk extends Engine {
   readonly sweep: Sweep;
   readonly morning: Morning;
   readonly letters: Letters;
+  readonly backups: Backups;
   /** What the desk does again and again, each at its own moment. */
   readonly recurring: readonly Recurring[];
   readonly lostSince: number | null;
@@ -140,6 +144,8 @@ export class Desk extends Engine {
     this.many = new Many(this);
     this.today = new Today(this);
     this.figures = new Figures(this);
+    const onDisk = config.data && config.data !== ":memory:" ? config.data : null;
+    this.backups = new Backups(this, onDisk, config.backups ?? joinPath(onDisk ?? ".", "backups"));
     this.letters = new Letters(this, this.figures);
     this.spend = new SpendBook(this, this.office);
     const { clock, log } = this;
@@ -154,6 +160,7 @@ export class Desk extends Engine {
       new ListWatch(this, this.lists),
       this.listSends,
       this.letters,
+      this.backups,
     ];
     this.customers = new Customers(this, this.office, this.hooks);
   }

@@ -38,14 +38,23 @@ function verifyBook(sql: Sql, faults: string[]): number {
   return events;
 }
 
-/** Refold every lead and compare row, timers and contacts with what the events say. Changes nothing. */
-export function verify(sql: Sql): { leads: number; events: number; faults: string[] } {
+/**
+ * Refold every lead and compare row, timers and contacts with what the events say. Changes nothing. With `sample` so many leads at
+ * most are, spread over all, and what is there without a lead is not looked for.
+ */
+export function verify(
+  sql: Sql,
+  sample = Number.POSITIVE_INFINITY,
+): { leads: number; events: number; faults: string[] } {
   const { q } = sql;
   const reader = new Reader(sql);
   const faults: string[] = [];
   sql.checkIntegrity();
   let events = 0;
-  const ids = sql.all(q.selectFrom("leads").select("id").orderBy("id"));
+  const all = sql.all(q.selectFrom("leads").select("id").orderBy("id"));
+  const step = Math.max(1, all.length / sample);
+  const ids = all.filter((_, i) => Math.floor(i / step) !== Math.floor((i - 1) / step));
+  const isWhole = ids.length === all.length;
   const wanted = new Set<string>();
   const bookings = new Map(sql.all(q.selectFrom("bookings").selectAll()).map((b) => [b.leadId, b]));
   for (const { id } of ids) {
@@ -73,10 +82,11 @@ export function verify(sql: Sql): { leads: number; events: number; faults: strin
         faults.push(`${id}: its booked call is not what its events make.`);
     }
   }
-  events += verifyBook(sql, faults);
+  if (isWhole) events += verifyBook(sql, faults);
   for (const { id } of sql.all(q.selectFrom("timers").select("id")))
-    if (!wanted.delete(id)) faults.push(`Timer ${id} has no reason.`);
-  for (const id of bookings.keys()) faults.push(`A call is booked for ${id}, which is no lead.`);
+    if (!wanted.delete(id) && isWhole) faults.push(`Timer ${id} has no reason.`);
+  for (const id of isWhole ? bookings.keys() : [])
+    faults.push(`A call is booked for ${id}, which is no lead.`);
   for (const id of wanted) faults.push(`Timer ${id} is missing.`);
   return { leads: ids.length, events, faults };
 }

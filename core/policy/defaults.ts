@@ -1,3 +1,4 @@
+import { USUAL_BACKUPS } from "./backups.ts";
 import { asCadences } from "./before-cadences.ts";
 import { asStages } from "./before-stages.ts";
 import { USUAL_LETTER } from "./letter.ts";
@@ -26,6 +27,7 @@ const DEFAULTS: Pick<
   | "wakes"
   | "morning"
   | "letter"
+  | "backups"
   | "sites"
   | "settled"
   | "alertWords"
@@ -49,6 +51,7 @@ const DEFAULTS: Pick<
   wakes: [],
   morning: { on: false, ways: ["email"] },
   letter: USUAL_LETTER,
+  backups: USUAL_BACKUPS,
   sites: [],
   alertWords: {},
   giveReasons: GIVE_REASONS,

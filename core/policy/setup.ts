@@ -2,6 +2,7 @@ import type { Hours } from "../time/calendar.ts";
 import type { TryChannel } from "../vocabulary.ts";
 import type { AlertMatrix, AlertWords } from "./alerts.ts";
 import type { Replies, Restraint, Template } from "./answering.ts";
+import type { BackupPolicy } from "./backups.ts";
 import type { Ladder, LatePolicy, MorningPolicy, Target } from "./bells.ts";
 import type { Cadence } from "./cadence.ts";
 import type { BookingPolicy, OutcomePolicy } from "./calls.ts";
@@ -47,6 +48,7 @@ export interface Policies {
   readonly cadences: readonly Cadence[];
   readonly wakes: readonly WakeRule[];
   readonly morning: MorningPolicy;
+  readonly backups: BackupPolicy;
   /** The weekly letter of figures. */
   readonly letter: LetterPolicy;
   readonly outcomes: readonly OutcomePolicy[];

@@ -1,5 +1,6 @@
 import type { Hours } from "../time/calendar.ts";
 import type { ReplyWay } from "./answering.ts";
+import { USUAL_BACKUPS } from "./backups.ts";
 import { USUAL_CADENCES } from "./cadence.ts";
 import type { OutcomePolicy } from "./calls.ts";
 import { GIVE_REASONS } from "./defaults.ts";
@@ -173,6 +174,7 @@ export const USUAL = {
   ],
   morning: { on: true, ways: ["email"] },
   letter: USUAL_LETTER,
+  backups: USUAL_BACKUPS,
   sites: [],
   outcomes,
   restraint: {

@@ -24,11 +24,12 @@ const BEHIND = 10_000;
 
 /** What is wrong with the ground the desk stands on: its disk, its set-up, its log. */
 function groundTroubles(desk: Desk, plain: (key: string, since: number, said: string) => Trouble): Trouble[] {
-  const { sql, clock, fellBack, lostSince } = desk;
+  const { sql, clock, fellBack, lostSince, backups } = desk;
   const now = clock.now();
   const { zone } = desk.setup.policies.desk;
   return [
     ...(sql.trouble ? [plain("disk", now, sql.trouble.said)] : []),
+    ...(backups.trouble ? [plain("backups", backups.trouble.since, backups.trouble.said)] : []),
     ...(fellBack ? [plain("setup", now, fellBack)] : []),
     ...(lostSince === null
       ? []

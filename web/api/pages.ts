@@ -32,6 +32,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/setup/shares": "figures",
   "/setup/access": "access",
   "/setup/ways": "access",
+  "/setup/backups": "access",
   "/setup/hooks": "access",
   "/setup/changes": "audit",
   "/rehearsal": "rehearsal",

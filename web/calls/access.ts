@@ -22,6 +22,22 @@ export const ACCESS = defineCalls({
     body: access.TestWay,
     answer: access.WayTested,
   },
+  "GET /backups": {
+    needs: "access",
+    said: "The backups there are, when the next one is due, and how the last one went",
+    answer: access.Backups,
+  },
+  "POST /backups": {
+    needs: "access",
+    said: "Say when backups are made, how many are kept, and whether they are sealed",
+    body: access.SaveBackups,
+    answer: access.Backups,
+  },
+  "POST /backups/now": {
+    needs: "access",
+    said: "Back the desk up now; it goes on meanwhile",
+    answer: access.Backups,
+  },
   "GET /audit": {
     needs: "audit",
     said: "Who changed what, the newest first",

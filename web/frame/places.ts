@@ -90,6 +90,7 @@ export const SETUP = [
       { name: "Ways out", href: "/setup/ways", needs: "access" },
       { name: "Other systems", href: "/setup/hooks", needs: "access" },
       { name: "Access", href: "/setup/access", needs: "access" },
+      { name: "Backups", href: "/setup/backups", needs: "access" },
       { name: "Changes", href: "/setup/changes", needs: "audit" },
     ],
   },

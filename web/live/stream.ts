@@ -44,6 +44,7 @@ const PARTS: Readonly<Record<string, readonly string[]>> = {
     "letter",
   ],
   playback: ["playback"],
+  backups: ["backups", "troubles"],
   lab: ["lab", "needed-run"],
   book: ["board", "deal", "company", "contact", "companies", "contacts", "hand-over"],
   hooks: ["hooks", "deliveries"],

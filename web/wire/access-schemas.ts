@@ -1,9 +1,49 @@
 import { z } from "zod";
-import { line, time } from "./bounds.ts";
+import { line, time, wall } from "./bounds.ts";
 
 /** Accounts, roles and keys, as they cross the wire. */
 
 const scope = z.enum(["read", "leads", "setup"]);
+
+const most = (n: number) => z.number().int().min(0, "0 or more.").max(n, `${n} at most.`);
+const backupPolicy = {
+  on: z.boolean(),
+  time: wall,
+  keep: z
+    .object({ daily: most(60), weekly: most(104), monthly: most(240) })
+    .describe("The newest of so many last days, weeks and months"),
+};
+export const SaveBackups = z.object({
+  ...backupPolicy,
+  passphrase: z
+    .string()
+    .min(12, "12 characters at least: a backup has everything in it.")
+    .max(500, "500 characters are the most here.")
+    .nullable()
+    .optional()
+    .describe("Seals those made from now on; null: they are not sealed; as it is when left out"),
+});
+export const Backups = z.object({
+  ...backupPolicy,
+  sealed: z.boolean(),
+  place: z.string().describe("The folder they are in, on the machine the desk runs on"),
+  nextAt: time.nullable(),
+  last: z
+    .object({ at: time, state: z.enum(["running", "done", "failed"]), error: z.string().nullable() })
+    .nullable()
+    .describe("How the last one of this process went"),
+  items: z.array(
+    z.object({
+      name: z.string(),
+      at: time,
+      sealed: z.boolean(),
+      leads: z.number(),
+      events: z.number(),
+      files: z.number(),
+      bytes: z.number().describe("Of the desk’s file; the files of messages are shared by all backups"),
+    }),
+  ),
+});
 
 export const Access = z.object({
   people: z.array(
@@ -100,3 +140,4 @@ export type Access = z.infer<typeof Access>;
 export type Key = z.infer<typeof Key>;
 export type MadeKey = z.infer<typeof MadeKey>;
 export type Session = z.infer<typeof Session>;
+export type Backups = z.infer<typeof Backups>;

@@ -1,0 +1,58 @@
+import { basename, dirname, resolve } from "node:path";
+import { parseArgs } from "node:util";
+import { type Found, restoreBackup } from "./backup/backup.ts";
+import { readConfig } from "./config.ts";
+import { DATABASE } from "./db/folder.ts";
+import { Sql } from "./db/sql.ts";
+
+/**
+ * `npm run restore -- --from BACKUP --data DIR`: put a backup into an empty folder, check it, and say in words what it holds.
+ * The passphrase of a sealed one stands in KITEBELL_PASSPHRASE, where no list of processes shows it.
+ */
+async function main(): Promise<void> {
+  const { values } = parseArgs({ options: { from: { type: "string" }, data: { type: "string" } } });
+  if (!values.from)
+    throw new Error(
+      "Say which backup: npm run restore -- --from data/backups/desk-20260304-023000Z --data new-folder",
+    );
+  if (!values.data) throw new Error("Say where to: --data and a folder that is empty, or not there yet.");
+  const { data } = readConfig(process.env, ["--data", values.data]);
+  const from = resolve(values.from);
+  const found = await restoreBackup(
+    dirname(from),
+    basename(from),
+    data,
+    process.env.KITEBELL_PASSPHRASE ?? null,
+  );
+  for (const line of await report(data, found)) console.log(line);
+}
+
+async function report(data: string, { leads, events, files, refolded }: Found): Promise<string[]> {
+  const sql = await Sql.open(`${data}/${DATABASE}`);
+  const { q } = sql;
+  const last = sql.get(q.selectFrom("events").select("at").orderBy("n", "desc").limit(1));
+  const queued = sql.get(
+    q
+      .selectFrom("outbox")
+      .select((eb) => eb.fn.countAll<number>().as("n"))
+      .where("state", "=", "queued"),
+  );
+  sql.close();
+  const said = (n: number, what: string) => `${n.toLocaleString("en")} ${what}`;
+  return [
+    `Restored into ${data}: ${said(leads, "leads")}, ${said(events, "events")}, ${said(files, "files")}.`,
+    `The database is whole; ${said(refolded, "leads")} were refolded from their events, and every one is right.`,
+    last
+      ? `The last thing that happened in it: ${new Date(last.at).toISOString()}.`
+      : "Nothing has happened in it yet.",
+    Number(queued?.n ?? 0) === 0
+      ? "No message waits to leave."
+      : `${said(Number(queued!.n), "messages")} had not left when it was made: they leave when the desk starts, again where they have left since. Start it with KITEBELL_OUTBOX=hold to look first.`,
+    `Start it with: npm start -- --data ${data}`,
+  ];
+}
+
+main().catch((error: unknown) => {
+  console.error(error instanceof Error ? error.message : String(error));
+  process.exit(1);
+});
