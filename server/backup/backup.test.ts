@@ -19,7 +19,7 @@ import { DATABASE } from "../db/folder.ts";
 import { KEY_FILE } from "../db/sealer.ts";
 import { type Desk, openDesk } from "../desk.ts";
 import { verify } from "../verify-desk.ts";
-import { backupsIn, dropBackups, nameAt, restoreBackup, writeBackup } from "./backup.ts";
+import { backupsIn, checkBackup, dropBackups, nameAt, restoreBackup, writeBackup } from "./backup.ts";
 import { BadBackup } from "./sealed-file.ts";
 
 const NOW = Date.parse("2026-03-04T16:00:00Z");
@@ -162,11 +162,17 @@ describe("a backup", () => {
   it("that is cut off is none: the next one takes away what it left", async () => {
     await submit(1);
     const part = join(place(), `${nameAt(NOW - 1000)}.part`);
+    writeFileSync(join(root, "data", "backup-snapshot.part"), "half of a database");
     await back(null, NOW - 2000);
     cpSync(join(place(), nameAt(NOW - 2000)), part, { recursive: true });
     expect(backupsIn(place()).map((b) => b.name)).toEqual([nameAt(NOW - 2000)]);
     await back();
     expect(existsSync(part)).toBe(false);
+    // Whoever has an account on the machine does not read it, and nothing lies open outside of the data folder meanwhile.
+    expect(statSync(place()).mode & 0o077).toBe(0);
+    expect(readdirSync(join(root, "data")).filter((name) => name.endsWith(".part"))).toEqual([]);
+    await checkBackup({ data: join(root, "data"), place: place(), passphrase: null, now: NOW }, nameAt(NOW));
+    expect(readdirSync(join(root, "data")).filter((name) => name.endsWith(".part"))).toEqual([]);
     expect(backupsIn(place()).map((b) => b.name)).toEqual([nameAt(NOW), nameAt(NOW - 2000)]);
   });
 

@@ -29,6 +29,8 @@ const KEY = "key.kbb";
 const SALT = "salt";
 const PART = ".part";
 const NAME = /^desk-\d{8}-\d{6}Z$/;
+/** Where a snapshot lies until it is in its file, in the data folder. */
+const SNAPSHOT = `backup-snapshot${PART}`;
 /** So many leads are refolded to know that a backup can be worked with. */
 const SAMPLE = 300;
 
@@ -88,14 +90,17 @@ const poolOf = (place: string, sealed: boolean) => join(place, sealed ? "files-s
  */
 export async function writeBackup(asked: BackupAsked): Promise<{ name: string; manifest: Manifest }> {
   const { data, place, passphrase, now } = asked;
-  mkdirSync(place, { recursive: true });
+  // Nobody else on the machine is to read it.
+  mkdirSync(place, { recursive: true, mode: 0o700 });
   for (const left of readdirSync(place))
     if (left.endsWith(PART)) rmSync(join(place, left), { recursive: true });
   const key = passphrase === null ? null : keyOf(passphrase, saltOf(place));
   const name = nameAt(now);
   const part = join(place, `${name}${PART}`);
   mkdirSync(part);
-  const snapshot = join(part, "snapshot");
+  // In the data folder, where everything lies open anyway: the place may be another machine’s.
+  const snapshot = join(data, SNAPSHOT);
+  rmSync(snapshot, { force: true });
   const counts = await snapshotOf(join(data, DATABASE), snapshot);
   const { sum, plainSum, bytes } = await writeSealed(createReadStream(snapshot), join(part, DESK), key);
   rmSync(snapshot);
@@ -265,6 +270,20 @@ async function refold(path: string, { leads }: Manifest): Promise<number> {
     return Math.min(leads, told.leads);
   } finally {
     sql.close();
+  }
+}
+
+/**
+ * Read a backup again as one would who needs it: restored aside in the data folder, checked, and taken away.
+ * @throws like {@link restoreBackup}.
+ */
+export async function checkBackup({ data, place, passphrase }: BackupAsked, name: string): Promise<Found> {
+  const aside = join(data, `backup-check${PART}`);
+  rmSync(aside, { recursive: true, force: true });
+  try {
+    return await restoreBackup(place, name, aside, passphrase);
+  } finally {
+    rmSync(aside, { recursive: true, force: true });
   }
 }
 
