@@ -47,9 +47,8 @@ export class Draws {
   /** How many come where `mean` are expected: Poisson, by counting arrivals (Knuth 1969), normal for great means. */
   count(mean: number): number {
     if (mean >= NORMAL_FROM) return Math.max(0, Math.round(mean + Math.sqrt(mean) * this.normal()));
-    // Arrivals until the time is over, counted by what is left of it: waits are multiplied instead of their logarithms added.
     let n = 0;
-    for (let left = this.next(), over = Math.exp(-mean); left > over; left *= this.next()) n++;
+    for (let left = mean - this.wait(1); left > 0; left -= this.wait(1)) n++;
     return n;
   }
 

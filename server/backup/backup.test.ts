@@ -159,6 +159,12 @@ describe("a backup", () => {
     expect(backupsIn(place())).toEqual([]);
   });
 
+  it("that would leave the desk no room is not begun, and says how much it takes", async () => {
+    const asked = { data: join(root, "data"), place: place(), passphrase: null, now: NOW };
+    await expect(writeBackup(asked, 60 * 2 ** 20)).rejects.toThrow(/6[5-9] MB are needed, 60 MB are free/);
+    expect([existsSync(place()), backupsIn(place())]).toEqual([false, []]);
+  });
+
   it("that is cut off is none: the next one takes away what it left", async () => {
     await submit(1);
     const part = join(place(), `${nameAt(NOW - 1000)}.part`);

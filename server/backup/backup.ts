@@ -8,6 +8,8 @@ import {
   readFileSync,
   renameSync,
   rmSync,
+  statfsSync,
+  statSync,
 } from "node:fs";
 import { join } from "node:path";
 import { Readable } from "node:stream";
@@ -33,6 +35,15 @@ const NAME = /^desk-\d{8}-\d{6}Z$/;
 const SNAPSHOT = `backup-snapshot${PART}`;
 /** So many leads are refolded to know that a backup can be worked with. */
 const SAMPLE = 300;
+
+/** A snapshot, its log, and the copy that is checked: so much room it takes for a while, and so much is left to the desk (bytes). */
+const TIMES_ITSELF = 3;
+const SPARE = 64 * 2 ** 20;
+const freeIn = (folder: string): number => {
+  const { bavail, bsize } = statfsSync(folder);
+  return bavail * bsize;
+};
+const megabytes = (bytes: number) => `${Math.ceil(bytes / 2 ** 20).toLocaleString("en")} MB`;
 
 /** More pages than any database has. */
 const ALL_PAGES = 2 ** 31 - 1;
@@ -86,10 +97,18 @@ const poolOf = (place: string, sealed: boolean) => join(place, sealed ? "files-s
 /**
  * Back a desk up while it runs: a snapshot of its database by SQLite's own backup, what came with messages, and, sealed, the key of
  * kept passwords. Under its name it is whole; what a killed one left is taken away. Blocks the thread it runs in.
- * @throws what the file system throws.
+ * @throws BadBackup where `free` bytes are too few, and what the file system throws.
  */
-export async function writeBackup(asked: BackupAsked): Promise<{ name: string; manifest: Manifest }> {
-  const { data, place, passphrase, now } = asked;
+export async function writeBackup(
+  { data, place, passphrase, now }: BackupAsked,
+  free = freeIn(data),
+): Promise<{ name: string; manifest: Manifest }> {
+  const path = join(data, DATABASE);
+  const wanted = TIMES_ITSELF * statSync(path).size + SPARE;
+  if (free < wanted)
+    throw new BadBackup(
+      `There is too little room beside the database: ${megabytes(wanted)} are needed, ${megabytes(free)} are free. Nothing was written, so that the desk has what is left.`,
+    );
   // Nobody else on the machine is to read it.
   mkdirSync(place, { recursive: true, mode: 0o700 });
   for (const left of readdirSync(place))
@@ -101,7 +120,7 @@ export async function writeBackup(asked: BackupAsked): Promise<{ name: string; m
   // In the data folder, where everything lies open anyway: the place may be another machine’s.
   const snapshot = join(data, SNAPSHOT);
   rmSync(snapshot, { force: true });
-  const counts = await snapshotOf(join(data, DATABASE), snapshot);
+  const counts = await snapshotOf(path, snapshot);
   const { sum, plainSum, bytes } = await writeSealed(createReadStream(snapshot), join(part, DESK), key);
   rmSync(snapshot);
   const pool = poolOf(place, key !== null);
