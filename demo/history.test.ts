@@ -8,6 +8,11 @@ import type { EventKind, LeadEvent } from "../core/lead/events.ts";
 import { withDefaults } from "../core/policy/defaults.ts";
 import type { RuleSet } from "../core/policy/routing.ts";
 import type { Setup } from "../core/policy/setup.ts";
+import { entryOf } from "../core/lead/events.ts";
+import { foldAll } from "../core/lead/fold.ts";
+import { companyWords, erased, isKnownKey } from "../core/privacy/erase.ts";
+import { tracesOf } from "../core/privacy/traces.ts";
+import { accountOf } from "../core/report/account.ts";
 import { fairShare } from "../core/report/fair-share.ts";
 import { describeEvent } from "../core/words/describe.ts";
 import { MovableClock } from "../server/clock.ts";
@@ -346,5 +351,38 @@ describe("figures over the sixty days", () => {
         new Map(came.map((c) => [c.source, [c.leads, c.inquiries]])),
       );
     }
+  });
+});
+
+describe("erasing, over the demo's sixty days", () => {
+  /** Each text an event carries, with the key it stands under; what stands in tables of the lead's own goes whole. */
+  function* textsOf(value: unknown, key = "", kind = ""): Generator<{ key: string; kind: string }> {
+    if (["own", "answers", "terms", "kinds"].includes(key)) return;
+    if (typeof value === "string") yield { key, kind };
+    else if (Array.isArray(value)) for (const one of value) yield* textsOf(one, key, kind);
+    else if (value && typeof value === "object")
+      for (const [inner, one] of Object.entries(value)) yield* textsOf(one, inner, kind);
+  }
+
+  it("leaves of each lead what figures are told from, and nothing that names anybody or that anybody wrote", () => {
+    const words = companyWords(tarnholt);
+    const unknown = new Set<string>();
+    let named = 0;
+    for (const { id } of sql.all(sql.q.selectFrom("leads").select("id"))) {
+      const events = reader.events(id);
+      for (const { data, kind } of events)
+        for (const { key } of textsOf(data, "", kind)) if (!isKnownKey(key)) unknown.add(`${kind}: ${key}`);
+      const clean = events.map((event) => erased(event, words));
+      expect(accountOf(clean)).toEqual(accountOf(events));
+      const lead = foldAll(clean)!;
+      expect(lead).toMatchObject({ id, name: null, emails: [], phones: [], company: null });
+      for (const event of clean) expect(entryOf(event).wrote?.(event.data)?.trim() || null).toBeNull();
+      const left = JSON.stringify([clean, lead]).toLowerCase();
+      const traces = tracesOf(events, []);
+      named += traces.length;
+      expect(traces.filter((trace) => left.includes(trace))).toEqual([]);
+    }
+    expect([...unknown]).toEqual([]);
+    expect(named).toBeGreaterThan(2_000);
   });
 });

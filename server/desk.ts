@@ -36,6 +36,7 @@ import { Suppressions } from "./messages/suppressions.ts";
 import { TemplateRecord } from "./messages/template-record.ts";
 import { Roster } from "./people/roster.ts";
 import { Playbacks } from "./playback/playbacks.ts";
+import { Erasures } from "./privacy/erasures.ts";
 import { RoundsOf } from "./rounds/rounds.ts";
 import { Search } from "./search/search.ts";
 import { Office } from "./setup/office.ts";
@@ -100,6 +101,7 @@ export class Desk extends Engine {
   readonly morning: Morning;
   readonly letters: Letters;
   readonly backups: Backups;
+  readonly erasures: Erasures;
   /** What the desk does again and again, each at its own moment. */
   readonly recurring: readonly Recurring[];
   readonly lostSince: number | null;
@@ -147,6 +149,7 @@ export class Desk extends Engine {
     const onDisk = config.data && config.data !== ":memory:" ? config.data : null;
     this.backups = new Backups(this, onDisk, config.backups ?? joinPath(onDisk ?? ".", "backups"));
     this.letters = new Letters(this, this.figures);
+    this.erasures = new Erasures(this, this.office);
     this.spend = new SpendBook(this, this.office);
     const { clock, log } = this;
     this.search = new Search({ sql, clock, log, leads: this.looker.leads, setup: () => this.setup });
@@ -160,6 +163,7 @@ export class Desk extends Engine {
       new ListWatch(this, this.lists),
       this.listSends,
       this.letters,
+      this.erasures,
       this.backups,
     ];
     this.customers = new Customers(this, this.office, this.hooks);
@@ -199,6 +203,7 @@ export class Desk extends Engine {
     this.needed.stop();
     this.hooks.stop();
     this.imports.stop();
+    await this.erasures.close();
     await this.sweep.stop();
     await this.cadences.stop();
     await this.many.stop();

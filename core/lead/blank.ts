@@ -80,6 +80,8 @@ export const NOBODY: Lead = {
   createdAt: 0,
   lastActivityAt: 0,
   closed: null,
+  erasing: null,
+  erased: null,
 };
 
 /** A lead before its first event. */

@@ -6,6 +6,7 @@ import { HANDS } from "./events/hands.ts";
 import { INQUIRIES } from "./events/inquiries.ts";
 import { MESSAGES } from "./events/messages.ts";
 import { PEOPLE } from "./events/people.ts";
+import { PRIVACY } from "./events/privacy.ts";
 import { QUALIFYING } from "./events/qualifying.ts";
 import { TRIES } from "./events/tries.ts";
 
@@ -20,6 +21,7 @@ export const EVENTS = {
   ...CADENCES,
   ...QUALIFYING,
   ...ENDS,
+  ...PRIVACY,
 };
 
 export type EventKind = keyof typeof EVENTS;

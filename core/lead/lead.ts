@@ -387,6 +387,10 @@ export interface Lead {
   readonly createdAt: number;
   readonly lastActivityAt: number;
   readonly closed: { readonly reason: string; readonly at: number } | null;
+  /** When everything that names them will be erased, as long as nobody takes it back. */
+  readonly erasing: { readonly dueAt: number } | null;
+  /** When it was: what is left names nobody. */
+  readonly erased: { readonly at: number } | null;
 }
 
 /** The phone numbers and addresses by which an inquiry surely belongs to this lead. */

@@ -32,6 +32,7 @@ export type Restorable = Pick<
   | "customer"
   | "handedOver"
   | "estimates"
+  | "erasing"
 >;
 
 /** Cut the restorable part out of a lead. */
@@ -39,7 +40,7 @@ export function restorable(lead: Lead): Restorable {
   const { ownerId, handOff, refused, bell, tries, reached, nextStep, stage, closed, listed } = lead;
   const { replyWaiting, callBack, scheduled, booked, fruitless, creditId, turn, lastOwner, coversFor } = lead;
   const { others, ownedSince, lastTryAt, promise, parked, cadences, tasks, customer } = lead;
-  const { handedOver, estimates } = lead;
+  const { handedOver, estimates, erasing } = lead;
   return {
     others,
     ownedSince,
@@ -51,6 +52,7 @@ export function restorable(lead: Lead): Restorable {
     customer,
     handedOver,
     estimates,
+    erasing,
     creditId,
     turn,
     lastOwner,

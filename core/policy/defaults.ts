@@ -2,6 +2,7 @@ import { USUAL_BACKUPS } from "./backups.ts";
 import { asCadences } from "./before-cadences.ts";
 import { asStages } from "./before-stages.ts";
 import { USUAL_LETTER } from "./letter.ts";
+import { USUAL_PRIVACY } from "./privacy.ts";
 import type { Policies, Setup } from "./setup.ts";
 import { PLAIN_LAYOUT } from "./worksheet.ts";
 
@@ -28,6 +29,7 @@ const DEFAULTS: Pick<
   | "morning"
   | "letter"
   | "backups"
+  | "privacy"
   | "sites"
   | "settled"
   | "alertWords"
@@ -52,6 +54,7 @@ const DEFAULTS: Pick<
   morning: { on: false, ways: ["email"] },
   letter: USUAL_LETTER,
   backups: USUAL_BACKUPS,
+  privacy: USUAL_PRIVACY,
   sites: [],
   alertWords: {},
   giveReasons: GIVE_REASONS,

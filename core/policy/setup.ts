@@ -14,6 +14,7 @@ import type { Product, Territory } from "./market.ts";
 import type { OwnField, TagMeaning } from "./own-fields.ts";
 import type { WakeRule } from "./parking.ts";
 import type { Group, Person } from "./people.ts";
+import type { PrivacyPolicy } from "./privacy.ts";
 import type { QuestionSet } from "./questions.ts";
 import type { RoutingState, Rule, SetAside, Turns } from "./routing.ts";
 import type { Source } from "./source.ts";
@@ -49,6 +50,8 @@ export interface Policies {
   readonly wakes: readonly WakeRule[];
   readonly morning: MorningPolicy;
   readonly backups: BackupPolicy;
+  /** How long what names somebody is kept. */
+  readonly privacy: PrivacyPolicy;
   /** The weekly letter of figures. */
   readonly letter: LetterPolicy;
   readonly outcomes: readonly OutcomePolicy[];

@@ -5,6 +5,7 @@ import { USUAL_CADENCES } from "./cadence.ts";
 import type { OutcomePolicy } from "./calls.ts";
 import { GIVE_REASONS } from "./defaults.ts";
 import { USUAL_LETTER } from "./letter.ts";
+import { USUAL_PRIVACY } from "./privacy.ts";
 import { NO_MAPPING } from "./mapping.ts";
 import { OPT_ANSWERS } from "./opt-answers.ts";
 import type { Person } from "./people.ts";
@@ -175,6 +176,7 @@ export const USUAL = {
   morning: { on: true, ways: ["email"] },
   letter: USUAL_LETTER,
   backups: USUAL_BACKUPS,
+  privacy: USUAL_PRIVACY,
   sites: [],
   outcomes,
   restraint: {

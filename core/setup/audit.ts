@@ -24,6 +24,7 @@ const CALLED: Partial<Record<keyof Policies, string>> = {
   teamChat: "the team's chat",
   completeness: "what makes a lead complete",
   sites: "the company’s own sites",
+  privacy: "how long people’s data is kept",
 };
 
 /** Things that change on their own or are told apart elsewhere. */

@@ -43,6 +43,7 @@ export class BookStore implements BookWorld {
   readonly #insert;
   readonly #update;
   readonly #insertEvent;
+  readonly #rewriteEvent;
   readonly #insertKey;
   readonly #removeKey;
   readonly #any;
@@ -103,6 +104,9 @@ export class BookStore implements BookWorld {
       "kind",
       "dataJson",
     ]);
+    this.#rewriteEvent = sql.hot(
+      q.updateTable("bookEvents").set({ dataJson: "" }).where("recordId", "=", "").where("seq", "=", 0),
+    );
     this.#insertKey = sql.inserter("recordKeys", ["key", "recordId"]);
     this.#removeKey = sql.hot(q.deleteFrom("recordKeys").where("key", "=", "").where("recordId", "=", ""));
   }
@@ -167,6 +171,12 @@ export class BookStore implements BookWorld {
       for (const key of had) if (!has.includes(key)) this.#removeKey.run(key, after.id);
       for (const key of has) if (!had.includes(key)) this.#insertKey({ key, recordId: after.id });
     }
+  }
+
+  /** Write a record's events anew, each in the place of the one with its number, and its row as they fold. For taking out who was named. */
+  rewrite(before: Rec, after: Rec, events: readonly BookEvent[]): void {
+    for (const { seq, data } of events) this.#rewriteEvent.run(JSON.stringify(data), before.id, seq);
+    this.write([{ before, after, events: [] }]);
   }
 
   /** All deals that are open, and those that ended: what the board and its figures are made of. */

@@ -20,6 +20,7 @@ import { today } from "./migrations/018-today.ts";
 import { listWatches } from "./migrations/019-list-watches.ts";
 import { figures } from "./migrations/020-figures.ts";
 import { lab } from "./migrations/021-lab.ts";
+import { privacy } from "./migrations/022-privacy.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -44,4 +45,5 @@ export const migrations: Record<string, Migration> = {
   "019-list-watches": listWatches,
   "020-figures": figures,
   "021-lab": lab,
+  "022-privacy": privacy,
 };

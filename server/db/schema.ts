@@ -79,6 +79,10 @@ export interface Schema {
     resultJson: string | null;
     error: string | null;
   };
+  /** Leads that are to be erased, were, or were kept after all. */
+  erasures: ErasureRow;
+  /** Salted prints of the numbers and addresses of those who were; `silent`: nothing was to be sent there on its own. */
+  erasedPrints: { print: string; at: number; silent: number };
   /** Saved lists of leads. */
   lists: { id: string; ownerId: string; shared: string; name: string; listJson: string; at: number };
   listLooks: ListLookRow;
@@ -125,6 +129,23 @@ export interface Schema {
   };
   apiKeys: ApiKeyRow;
   headerMappings: { key: string; at: number; mappingJson: string };
+}
+
+export interface ErasureRow {
+  id: string;
+  leadId: string;
+  askedAt: number;
+  /** Who asked; null when a rule did. */
+  by: string | null;
+  ruleId: string | null;
+  because: string;
+  dueAt: number;
+  state: "waiting" | "done" | "kept";
+  /** The act by which it was asked, to be undone. */
+  actId: string | null;
+  doneAt: number | null;
+  /** What was erased, in numbers; or why they were kept. */
+  saidJson: string | null;
 }
 
 /** What a person has to do with a list. */

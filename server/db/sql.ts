@@ -80,6 +80,8 @@ export class Sql {
     // A table may have to be made again while others refer to it.
     native.pragma("foreign_keys = OFF");
     native.pragma("busy_timeout = 5000");
+    // What is deleted is overwritten: somebody who was erased stands in no page.
+    native.pragma("secure_delete = ON");
     native.pragma(`cache_size = -${cacheMb * 1024}`);
     // Moved back into the file every 32 MB instead of every 4: pages written often are written once.
     native.pragma("wal_autocheckpoint = 8000");
@@ -234,6 +236,37 @@ export class Sql {
       }
       return written;
     };
+  }
+
+  /** Every table of the desk's own that rows are kept in, with the columns that hold text and those of its key. */
+  textColumns(): readonly { readonly table: string; readonly text: readonly string[]; readonly key: readonly string[]; readonly hasRowid: boolean }[] {
+    const tables = this.#prepare(
+      "select name, wr from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite_%' order by name",
+    ).all() as { name: string; wr: 0 | 1 }[];
+    return tables.map(({ name, wr }) => {
+      const columns = this.#prepare("select name, type, pk from pragma_table_info(?) order by cid").all(name) as {
+        name: string;
+        type: string;
+        pk: number;
+      }[];
+      return {
+        table: name,
+        text: columns.filter((c) => /text/i.test(c.type)).map((c) => c.name),
+        key: columns.filter((c) => c.pk > 0).map((c) => c.name),
+        hasRowid: wr === 0,
+      };
+    });
+  }
+
+  /** Bring what is in the log into the file and empty the log: what was taken out stands there no more. Says whether it could. */
+  emptyLog(): boolean {
+    const [done] = this.#native.pragma("wal_checkpoint(TRUNCATE)") as { busy: number }[];
+    return done?.busy === 0;
+  }
+
+  /** Write the file anew: what was deleted before deleting overwrote stands nowhere in it any more. Blocks everybody meanwhile. */
+  vacuum(): void {
+    this.#noting(() => this.#native.exec("VACUUM"));
   }
 
   /** Everything in `work` or nothing of it. Inside another transaction it is a savepoint. */

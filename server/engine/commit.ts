@@ -3,8 +3,9 @@ import { blockingKeys } from "../../core/contact/likely.ts";
 import type { BookPlan } from "../../core/desk/deals.ts";
 import type { Plan, Told } from "../../core/desk/plan.ts";
 import { NOBODY } from "../../core/lead/blank.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
 import { claims, type Lead } from "../../core/lead/lead.ts";
-import { timersOf } from "../../core/lead/timers.ts";
+import { timerChanges, timersOf } from "../../core/lead/timers.ts";
 import type { Alert, OutgoingMessage } from "../../core/message/outgoing.ts";
 import type { Sql } from "../db/sql.ts";
 import { forgetInSearch } from "../search/index.ts";
@@ -45,6 +46,11 @@ export interface Committer {
    * for what was never anybody's work: tests, and lists nobody has touched.
    */
   wipe(lead: Lead): void;
+  /**
+   * Write a lead's events anew, each in the place of the one with its number, and the lead as they fold now: for taking out
+   * what named somebody. What it is found by and its timers follow; search must be told by whoever asks.
+   */
+  rewrite(before: Lead, after: Lead, events: readonly LeadEvent[]): void;
 }
 
 /** What a lead is found by, and the lead. */
@@ -131,6 +137,9 @@ export function committer(
       .values({ fileId: "", leadId: "" })
       .onConflict((c) => c.doNothing()),
   );
+  const rewriteEvent = sql.hot(
+    q.updateTable("events").set({ dataJson: "", whyJson: "" }).where("leadId", "=", "").where("seq", "=", 0),
+  );
   const setTimer = sql.inserter("timers", ["id", "leadId", "kind", "dueAt", "attempts"]);
   const clearTimer = sql.hot(q.deleteFrom("timers").where("dueAt", "=", 0).where("id", "=", ""));
   const insertMessage = sql.hot(
@@ -209,7 +218,7 @@ export function committer(
       ),
   );
 
-  function writeLead({ before, after, leadId }: Plan): void {
+  function writeLead({ before, after, leadId }: Pick<Plan, "before" | "after" | "leadId">): void {
     const row = leadRow(after);
     if (!before) insertLead(row);
     else {
@@ -336,6 +345,23 @@ export function committer(
     forgetInSearch(sql, lead.id);
   }
 
+  function changeTimers(changes: Plan["timers"]): void {
+    for (const change of changes) {
+      if ("set" in change) setTimer({ ...change.set, attempts: 0 });
+      else clearTimer.run(change.clear.dueAt, change.clear.id);
+    }
+  }
+
+  function rewrite(before: Lead, after: Lead, events: readonly LeadEvent[]): void {
+    const leadId = before.id;
+    for (const event of events) {
+      const { dataJson, whyJson } = eventRow(event);
+      rewriteEvent.run(dataJson, whyJson, leadId, event.seq);
+    }
+    writeLead({ before, after, leadId });
+    changeTimers(timerChanges(before, after));
+  }
+
   function commit(plan: Plan): number {
     if (plan.events.length === 0) return 0;
     writeLead(plan);
@@ -344,10 +370,7 @@ export function committer(
       n = Number(insertEvent(eventRow(event)).lastInsertRowid);
       for (const { fileId } of filesOf(event)) insertFile.run(fileId, plan.leadId);
     }
-    for (const change of plan.timers) {
-      if ("set" in change) setTimer({ ...change.set, attempts: 0 });
-      else clearTimer.run(change.clear.dueAt, change.clear.id);
-    }
+    changeTimers(plan.timers);
     const { at } = plan.events[0]!;
     for (const message of plan.messages) queue(message, at);
     for (const alert of plan.alerts) queue(alert, at);
@@ -379,5 +402,5 @@ export function committer(
     if (told.length > 0) tell(told, about === null ? null : looker.lead(about), at);
   }
 
-  return { commit, commitBook, writeNew, writeValues, writeKeys, wipe };
+  return { commit, commitBook, writeNew, writeValues, writeKeys, wipe, rewrite };
 }

@@ -93,6 +93,8 @@ export class Engine {
   readonly newId: MakeId;
   /** Takes a lead out with everything about it. */
   readonly wipe: Committer["wipe"];
+  /** Writes a lead's events anew. */
+  readonly rewrite: Committer["rewrite"];
   /** Why the newest set-up is not the one in force, in words; null when it is. */
   fellBack: string | null;
   readonly commit: (plan: Plan) => number;
@@ -115,7 +117,7 @@ export class Engine {
     this.channels = channels;
     const looker = new Looker(sql, clock, this.newId, setup, () => new Set(this.unset));
     this.looker = looker;
-    const { commit, commitBook, wipe } = committer(sql, looker, {
+    const { commit, commitBook, wipe, rewrite } = committer(sql, looker, {
       isLeaving: (id) => this.outbox.isLeaving(id),
       tell: (told, lead, at) => {
         for (const listener of this.#told) listener(told, lead, at);
@@ -124,6 +126,7 @@ export class Engine {
     this.#commitBook = commitBook;
     this.commit = commit;
     this.wipe = wipe;
+    this.rewrite = rewrite;
     this.reader = new Reader(sql, looker.leads);
     this.links = new Links(this.kept.ownSecret("links"), config.url);
     this.files = new Files(config.data === ":memory:" ? null : joinPath(config.data, "files"), sql, clock);

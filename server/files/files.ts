@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync } from "node:fs";
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import type { Attachment } from "../../core/vocabulary.ts";
 import type { Clock } from "../clock.ts";
@@ -68,6 +68,13 @@ export class Files {
     if (!this.#folder) return { bytes: this.#memory.get(fileId)!, type: row.type };
     const path = this.#path(fileId);
     return existsSync(path) ? { bytes: readFileSync(path), type: row.type } : null;
+  }
+
+  /** Take a file away for good. Nothing happens where there is none. */
+  remove(fileId: string): void {
+    this.#sql.run(this.#sql.q.deleteFrom("files").where("id", "=", fileId));
+    if (this.#folder) rmSync(this.#path(fileId), { force: true });
+    else this.#memory.delete(fileId);
   }
 
   /** Where the file lies, for workers that read it themselves; null for a desk in memory. */

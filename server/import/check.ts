@@ -6,7 +6,7 @@ import type { Engine } from "../engine/engine.ts";
 import type { Looker } from "../engine/looker.ts";
 import { batchesOf, hasWorker } from "./batches.ts";
 import type { RowsOf } from "./jobs.ts";
-import { encodingOfFile, type ReadRow, readRows } from "./read-rows.ts";
+import { encodingOfFile, type ReadRow, readRows, WAS_ERASED } from "./read-rows.ts";
 import { type CheckedRow, slimmer } from "./slim-row.ts";
 
 /** What is decided before an import begins. */
@@ -15,6 +15,8 @@ export interface ImportOptions {
   readonly tags: readonly string[];
   /** Offer each by the rules, with its first reply and bell; else they are only kept. */
   readonly route: boolean;
+  /** Take in those too whose data was erased: they have asked to be known again. */
+  readonly takeErased?: boolean | undefined;
 }
 
 /** What a file would do, before anything is written. */
@@ -34,6 +36,8 @@ export interface ImportCheck {
   /** Rows whose person stands in the file more than once. */
   readonly twice: number;
   readonly rejected: number;
+  /** Of them those whose data was erased on request. */
+  readonly erased: number;
   readonly rejectedRows: readonly {
     readonly row: number;
     readonly reason: string;
@@ -123,7 +127,7 @@ export function previewOf(
 
 /** Go through the whole file without writing anything. */
 export async function checkRows(of: RowsOf, looker: Looker): Promise<ImportCheck> {
-  const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0, unread: 0 };
+  const check = { total: 0, fresh: 0, known: 0, twice: 0, rejected: 0, erased: 0, unread: 0 };
   const knownRows: ImportCheck["knownRows"][number][] = [];
   const rejectedRows: ImportCheck["rejectedRows"][number][] = [];
   const unreadRows: ImportCheck["unreadRows"][number][] = [];
@@ -132,6 +136,7 @@ export async function checkRows(of: RowsOf, looker: Looker): Promise<ImportCheck
       check.total++;
       if ("reason" in row) {
         check.rejected++;
+        if (row.reason === WAS_ERASED) check.erased++;
         if (rejectedRows.length < SHOWN) rejectedRows.push(row);
         continue;
       }

@@ -18,6 +18,7 @@ import {
   previewOf,
   rowBatches,
 } from "./check.ts";
+import { erasedPrints } from "../privacy/prints.ts";
 import type { LoadJob, RowsOf, Undone } from "./jobs.ts";
 import { encodingOfFile, type ReadRow } from "./read-rows.ts";
 import { type NotedRow, rowTaker } from "./take-row.ts";
@@ -59,7 +60,7 @@ export class Importer {
   }
 
   #rowsOf(fileId: string, source: Source, options: ImportOptions, from: number): RowsOf {
-    const { files, setup } = this.#desk;
+    const { files, setup, sql, kept } = this.#desk;
     const path = files.pathOf(fileId);
     if (!path || !existsSync(path)) throw new Error("The file of this import is gone.");
     const encoding = encodingOfFile(path);
@@ -71,6 +72,7 @@ export class Importer {
       delimiter,
       source: mappedSource(source, options),
       policies: setup.policies,
+      erased: options.takeErased ? null : erasedPrints(sql, kept),
       from,
     };
   }

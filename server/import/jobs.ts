@@ -1,6 +1,7 @@
 import type { Encoding } from "../../core/import/table.ts";
 import type { Policies, Setup } from "../../core/policy/setup.ts";
 import type { Source } from "../../core/policy/source.ts";
+import type { ErasedPrints } from "../privacy/prints.ts";
 
 /** What the threads of a list are asked to do, and what they say. */
 
@@ -12,6 +13,8 @@ export interface RowsOf {
   /** With the import's mapping in place of its own. */
   readonly source: Source;
   readonly policies: Policies;
+  /** Whom a list must not bring back unseen: prints of those who were erased. Null where nobody was, or where they are taken in knowingly. */
+  readonly erased: ErasedPrints | null;
   /** Rows before this one are skipped: a restart goes on where it was. */
   readonly from: number;
 }

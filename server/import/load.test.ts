@@ -52,6 +52,7 @@ async function begin(rows: readonly string[]): Promise<{ id: string; load: Load;
       delimiter: ",",
       source: { ...show, mapping: { ...show.mapping, fields } },
       policies: tarnholt.policies,
+      erased: null,
       from: 1,
     },
     setup: tarnholt,

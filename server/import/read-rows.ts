@@ -4,6 +4,7 @@ import { type Encoding, encodingOf, headersOf, rowFields } from "../../core/impo
 import { bounded, MOST_ANSWERS } from "../../core/intake/fields.ts";
 import { understand } from "../../core/intake/understand.ts";
 import type { InquiryFacts } from "../../core/lead/inquiry.ts";
+import { knowsErased } from "../privacy/prints.ts";
 import type { RowsOf } from "./jobs.ts";
 
 /** One row, understood or not. `row` counts from 1 below the headers. */
@@ -38,6 +39,7 @@ async function* textOf(path: string, encoding: Encoding): AsyncGenerator<string>
  */
 export async function* readRows(of: RowsOf, size = BATCH): AsyncGenerator<ReadRow[]> {
   let headers: string[] | null = null;
+  const isErased = knowsErased(of.erased);
   let row = 0;
   let rest = "";
   const ends = rowEnds();
@@ -49,7 +51,7 @@ export async function* readRows(of: RowsOf, size = BATCH): AsyncGenerator<ReadRo
       else {
         row++;
         if (row < of.from) continue;
-        batch.push(readRow(of, headers, cells, row));
+        batch.push(readRow(of, headers, cells, row, isErased));
       }
     }
   };
@@ -104,10 +106,24 @@ function rowEnds(): { last(text: string): number; skip(): void } {
   };
 }
 
-function readRow(of: RowsOf, headers: readonly string[], cells: readonly string[], row: number): ReadRow {
+/** Why a row is not loaded whose person was erased. */
+export const WAS_ERASED =
+  "This person’s data was erased on request. Take them in only if they have asked to be known again.";
+
+function readRow(
+  of: RowsOf,
+  headers: readonly string[],
+  cells: readonly string[],
+  row: number,
+  isErased: (value: string) => boolean,
+): ReadRow {
   const fields = bounded(rowFields(headers, cells));
   if (!fields)
     return { row, cells: cells.slice(0, 50), reason: `It has more than ${MOST_ANSWERS} filled cells.` };
   const understood = understand(of.source, of.policies, fields);
-  return understood.ok ? { row, facts: understood.facts } : { row, cells, reason: understood.reason };
+  if (!understood.ok) return { row, cells, reason: understood.reason };
+  const { facts } = understood;
+  // Nothing of them is kept, not even as a row that was refused.
+  if (facts.phones.some(isErased) || facts.emails.some(isErased)) return { row, cells: [], reason: WAS_ERASED };
+  return { row, facts };
 }

@@ -5,6 +5,7 @@ import type { Fields } from "../../core/intake/fields.ts";
 import { submissionId } from "../../core/intake/understand.ts";
 import type { Source } from "../../core/policy/source.ts";
 import type { Engine } from "../engine/engine.ts";
+import { ERASED_ONCE, printOf, SALT } from "../privacy/prints.ts";
 import { PART_OF } from "./part-of.ts";
 import type { Delivery, Parsed } from "./payload.ts";
 import type { PayloadReader } from "./payload-reader.ts";
@@ -242,7 +243,7 @@ export class Intake {
     const { sql, clock, looker, log } = this.#engine;
     const now = clock.now();
     const first = dedupe
-      ? this.#known.get(dedupe)
+      ? (this.#known.get(dedupe) ?? this.#knownErased(dedupe))
       : fingerprint
         ? this.#print.get(fingerprint, now - SAME_WITHIN, 1)
         : undefined;
@@ -289,6 +290,12 @@ export class Intake {
     if (more > 0) sql.run(sql.q.insertInto("documents").values({ inquiryId, done: 0 }));
     if (!manner.test) this.#arrived.run(source.id, Math.floor(now / HOUR) * HOUR, 1);
     return { inquiryId, leadId: plan?.leadId ?? null, matched, quarantined: !plan };
+  }
+
+  /** A submission of somebody who was erased since, sent again: of its number only a print is kept. */
+  #knownErased(dedupe: string) {
+    const { kept } = this.#engine;
+    return kept.counter(ERASED_ONCE) === null ? undefined : this.#known.get(printOf(kept.ownSecret(SALT), dedupe));
   }
 
   /** Count arrivals that came another way than one by one: a spreadsheet's rows. */

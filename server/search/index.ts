@@ -1,8 +1,9 @@
-import { sql as raw, type SqlBool } from "kysely";
+import { sql as raw, type Selectable, type SqlBool } from "kysely";
 import { entryOf, kindsWith, type LeadEvent } from "../../core/lead/events.ts";
 import { gapsOf } from "../../core/search/near.ts";
 import { namedBy, ownText } from "../../core/search/pieces.ts";
 import { plain } from "../../core/search/plain.ts";
+import type { EventRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
 import type { LeadCache } from "../read/lead-cache.ts";
 
@@ -76,19 +77,32 @@ export class SearchIndex {
     const rows = this.#after.all(this.#reached(), AT_ONCE);
     if (rows.length === 0) return 0;
     this.#sql.transaction(() => {
-      const touched = new Set<string>();
-      for (const { n, leadId, kind, dataJson } of rows) {
-        touched.add(leadId);
-        if (kind === "undone") this.#unsay(leadId, (JSON.parse(dataJson) as { actId: string }).actId);
-        if (!WROTE.has(kind)) continue;
-        const event = { kind, data: JSON.parse(dataJson) } as LeadEvent;
-        const wrote = entryOf(event).wrote?.(event.data);
-        if (wrote?.trim()) this.#put("searchWrote", leadId, n, plain(wrote.slice(0, LONGEST)));
-      }
-      for (const leadId of touched) this.#know(leadId);
+      this.#take(rows);
       this.#mark.run(UP_TO, rows.at(-1)!.n);
     });
     return rows.length;
+  }
+
+  #take(rows: readonly Selectable<Pick<EventRow, "n" | "leadId" | "kind" | "dataJson">>[]): void {
+    const touched = new Set<string>();
+    for (const { n, leadId, kind, dataJson } of rows) {
+      touched.add(leadId);
+      if (kind === "undone") this.#unsay(leadId, (JSON.parse(dataJson) as { actId: string }).actId);
+      if (!WROTE.has(kind)) continue;
+      const event = { kind, data: JSON.parse(dataJson) } as LeadEvent;
+      const wrote = entryOf(event).wrote?.(event.data);
+      if (wrote?.trim()) this.#put("searchWrote", leadId, n, plain(wrote.slice(0, LONGEST)));
+    }
+    for (const leadId of touched) this.#know(leadId);
+  }
+
+  /** Take in everything of one lead anew, after its events were rewritten. Call it inside their transaction. */
+  again(leadId: string): void {
+    forgetInSearch(this.#sql, leadId);
+    const own = this.#sql.q.selectFrom("events").select(["n", "leadId", "kind", "dataJson"]);
+    // Those it has not come to yet come by themselves.
+    const rows = own.where("leadId", "=", leadId).where("n", "<=", this.#reached()).orderBy("n");
+    this.#take(this.#sql.all(rows));
   }
 
   #put(table: "searchKnown" | "searchWrote", leadId: string, eventN: number | null, text: string): void {

@@ -107,7 +107,7 @@ export const ENDS = {
   reopened: event<{ readonly reason?: string }>({
     talk: true,
     undone: "opening it again",
-    fold: () => ({ closed: null }),
+    fold: () => ({ closed: null, erasing: null }),
     said: ({ reason }) => (reason ? `Open again: ${reason}` : "Open again"),
   }),
 

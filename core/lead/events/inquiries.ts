@@ -78,6 +78,8 @@ export const INQUIRIES = {
       createdAt: lead.seq === 0 ? at : lead.createdAt,
       // A new inquiry wipes the slate: whoever passed before may be asked again.
       refused: [],
+      // Whoever asks again wants to be known.
+      ...(lead.erasing && { erasing: null }),
     }),
     theirs: ({ facts, channel }) => ({
       how: channel === "email" || channel === "text" || channel === "chat" ? channel : "form",
