@@ -171,7 +171,15 @@ describe("rows of a file", () => {
     const source = { ...show, mapping: mapTo({ name: "name", phone: "phone", note: "message" }) };
     const all = [];
     for await (const batch of readRows(
-      { path, encoding: encodingOfFile(path), delimiter, source, policies: tarnholt.policies, erased: null, from },
+      {
+        path,
+        encoding: encodingOfFile(path),
+        delimiter,
+        source,
+        policies: tarnholt.policies,
+        erased: null,
+        from,
+      },
       3,
     ))
       all.push(...batch);

@@ -16,7 +16,8 @@ export type Right =
   | "figures"
   | "audit"
   | "wipe"
-  | "access";
+  | "access"
+  | "privacy";
 
 /** What each right is about, for the table people read. */
 export const RIGHTS: Readonly<Record<Right, string>> = {
@@ -34,6 +35,7 @@ export const RIGHTS: Readonly<Record<Right, string>> = {
   audit: "Read who changed what",
   wipe: "Wipe a lead for good",
   access: "Invite people, give roles, make and revoke API keys",
+  privacy: "Hand out everything known of a person, and have it erased",
 };
 
 const SALES: readonly Right[] = ["leads"];
@@ -55,17 +57,17 @@ export const ROLES: Readonly<Record<Role, readonly Right[]>> = {
   salesperson: SALES,
   coordinator: DESK,
   manager: MANAGER,
-  administrator: [...MANAGER, "access"],
+  administrator: [...MANAGER, "access", "privacy"],
 };
 
 /**
  * What an API key may be made for. Each right belongs to its scope: what a key may read by one, it may not change by
- * another. A key never does more than whoever made it, and never has to do with accounts or keys.
+ * another. A key never does more than whoever made it, and never has to do with accounts, keys or the data of a person as a whole.
  */
 export const SCOPES = {
   read: {
     said: "Read everything, change nothing",
-    rights: (Object.keys(RIGHTS) as Right[]).filter((right) => right !== "access"),
+    rights: (Object.keys(RIGHTS) as Right[]).filter((right) => right !== "access" && right !== "privacy"),
     writes: false,
   },
   leads: {

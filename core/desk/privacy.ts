@@ -18,7 +18,12 @@ export function askErase(world: World, actor: Actor, because: string, dueAt: num
     );
   if (lead.erased) return refuse("erased-already", 409, "Erased already", "Nothing of them is left.");
   if (lead.erasing)
-    return refuse("asked-already", 409, "Asked already", "They are to be erased already. Take that back first.");
+    return refuse(
+      "asked-already",
+      409,
+      "Asked already",
+      "They are to be erased already. Take that back first.",
+    );
   const draft = new Draft(world, actor);
   for (const { messageId, ended } of lead.cadences) if (messageId && !ended) draft.recall(messageId);
   draft.add("erase-asked", { because: because.trim(), dueAt });
@@ -29,7 +34,12 @@ export function askErase(world: World, actor: Actor, because: string, dueAt: num
 export function dropErase(world: World, actor: Actor, reason: string): Decided {
   if (!world.lead) return noSuchLead();
   if (!world.lead.erasing)
-    return refuse("nobody-asked", 409, "Nobody asked", "They are not to be erased: there is nothing to take back.");
+    return refuse(
+      "nobody-asked",
+      409,
+      "Nobody asked",
+      "They are not to be erased: there is nothing to take back.",
+    );
   return new Draft(world, actor).add("erase-dropped", { reason }).done();
 }
 

@@ -289,7 +289,12 @@ export function reopen(world: World, by: string, reason: string): Decided {
       "It goes on as the lead it was joined to. Take them apart first.",
     );
   if (lead.erased)
-    return refuse("erased", 409, "Erased", "Everything that named them was erased: there is nobody to talk to.");
+    return refuse(
+      "erased",
+      409,
+      "Erased",
+      "Everything that named them was erased: there is nobody to talk to.",
+    );
   if (!lead.closed) return refuse("open-already", 409, "Open already", "This lead is open.");
   if (!reason.trim())
     return refuse("a-reason-is-needed", 422, "A reason is needed", "Say why it is opened again.", "reason");

@@ -88,9 +88,17 @@ export function understand(source: Source, policies: Policies, fields: Fields): 
       answers,
       tags: tagsOf(source, all("tag")),
       ...rareFacts(said, policies, answers),
+      ...consentsOf(source, fields),
       ...(unread.length > 0 && { unread: unread.slice(0, MOST_WAYS) }),
     },
   };
+}
+
+/** What a form asked them to agree to, as it was worded when they sent it: the form may be changed later. */
+function consentsOf({ form }: Source, fields: Fields): Pick<InquiryFacts, "consents"> {
+  const asked = form?.fields.filter((f) => f.type === "consent" && fields[f.name]) ?? [];
+  const consents = asked.map(({ name, label }) => ({ wording: label, said: shown(fields[name]!) }));
+  return consents.length > 0 ? { consents } : {};
 }
 
 /** Everything that can be read, once; what can't goes to `unread`, as it was written. */

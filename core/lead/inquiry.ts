@@ -28,6 +28,8 @@ export interface InquiryFacts {
   readonly detail?: string;
   /** When they asked to be called, in their words. */
   readonly callWhen?: string;
+  /** What they agreed to on a form, or did not: in the form's very words as they read them, with what they sent. */
+  readonly consents?: readonly { readonly wording: string; readonly said: string }[];
   /** Numbers and addresses as they were written that nobody can be reached by. */
   readonly unread?: readonly string[];
 }

@@ -12,9 +12,31 @@ import type { Setup } from "../policy/setup.ts";
 /** Under these keys stand the desk's own texts: kinds and states, names of what the company has set up, numbers of its own. */
 const OURS = new Set([
   ...["kind", "state", "act", "did", "how", "why", "channel", "purpose", "result", "bell", "signal", "does"],
-  ...["match", "word", "answer", "clock", "about", "type", "currency", "key", "number", "askedBy", "coversFor"],
+  ...[
+    "match",
+    "word",
+    "answer",
+    "clock",
+    "about",
+    "type",
+    "currency",
+    "key",
+    "number",
+    "askedBy",
+    "coversFor",
+  ],
   ...["outcome", "outcomeName", "template", "ruleName", "target", "ladder", "taxName", "terms", "stage"],
-  ...["product", "territory", "zone", "language", "preferred", "forbidden", "lastWay", "mentions", "expectedOn"],
+  ...[
+    "product",
+    "territory",
+    "zone",
+    "language",
+    "preferred",
+    "forbidden",
+    "lastWay",
+    "mentions",
+    "expectedOn",
+  ],
   ...["id", "ids", "refused"],
 ]);
 
@@ -24,19 +46,47 @@ const WORDS = new Set([
 ]);
 
 /** Lists and tables of the lead's own: gone whole. */
-const LISTS = new Set(["emails", "phones", "attachments", "related", "unread", "shared", "files"]);
+const LISTS = new Set([
+  "emails",
+  "phones",
+  "attachments",
+  "related",
+  "unread",
+  "shared",
+  "files",
+  "consents",
+]);
 const TABLES = new Set(["own", "kinds", "theirs"]);
 /** What is kept of the answers to a form: how they came, never what they said. */
 const CAMPAIGN = /^utm_(source|medium|campaign)$/;
 
 /** What is null where there is nothing, and not empty. */
 const NULLS = new Set([
-  ...["message", "company", "contact", "deal", "postalCode", "address", "detail", "subject", "pinned", "recording"],
+  ...[
+    "message",
+    "company",
+    "contact",
+    "deal",
+    "postalCode",
+    "address",
+    "detail",
+    "subject",
+    "pinned",
+    "recording",
+  ],
   ...["file", "words"],
 ]);
 
 /** Kinds of event whose ends are stages or people of ours, also such as are no more. */
-const MOVES: ReadonlySet<string> = new Set(["staged", "moved", "given", "offered", "nudged", "credited", "climbed"]);
+const MOVES: ReadonlySet<string> = new Set([
+  "staged",
+  "moved",
+  "given",
+  "offered",
+  "nudged",
+  "credited",
+  "climbed",
+]);
 
 /** What the company has decided in so many words: every text of its set-up. */
 export function companyWords(setup: Setup): ReadonlySet<string> {
@@ -146,9 +196,15 @@ export function erasedContact(event: BookEvent, words: ReadonlySet<string>): Boo
     fields && typeof fields === "object" && "name" in fields ? { ...fields, name: ERASED_CONTACT } : fields;
   // A record always has a name, and says whose lead it came from by it.
   const whole = Object.fromEntries(
-    Object.entries(data).map(([key, value]) => [key, key === "fields" || key === "other" ? named(value) : value]),
+    Object.entries(data).map(([key, value]) => [
+      key,
+      key === "fields" || key === "other" ? named(value) : value,
+    ]),
   );
-  return { ...event, data: "name" in whole && whole.name === null ? { ...whole, name: "" } : whole } as BookEvent;
+  return {
+    ...event,
+    data: "name" in whole && whole.name === null ? { ...whole, name: "" } : whole,
+  } as BookEvent;
 }
 
 /** Every key under which a text stands in what an event carries, with whether it is known what becomes of it. For tests. */
@@ -162,6 +218,20 @@ export function isKnownKey(key: string): boolean {
 
 /** Keys whose texts are somebody's, and go. */
 const KNOWN_TO_GO = new Set([
-  ...["name", "note", "text", "body", "quoted", "html", "said", "question", "url", "value", "found", "robot", "?"],
+  ...[
+    "name",
+    "note",
+    "text",
+    "body",
+    "quoted",
+    "html",
+    "said",
+    "question",
+    "url",
+    "value",
+    "found",
+    "robot",
+    "?",
+  ],
   ...["answers", "toAddress", "comment"],
 ]);

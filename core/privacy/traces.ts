@@ -11,7 +11,10 @@ const isTelling = (name: string): boolean => name.trim().length >= 5 && /\s/.tes
  * By what somebody is found in what was written about others: full names, mail addresses, numbers as they are kept and as they are
  * read out. In lower case, the longest first. `spared` are names that are somebody else's as well, such as one of ours.
  */
-export function tracesOf(events: Iterable<Pick<LeadEvent, "data">>, spared: readonly string[]): readonly string[] {
+export function tracesOf(
+  events: Iterable<Pick<LeadEvent, "data">>,
+  spared: readonly string[],
+): readonly string[] {
   const found = new Set<string>();
   const put = (text: string) => {
     const plain = text.trim().toLowerCase();
@@ -19,7 +22,8 @@ export function tracesOf(events: Iterable<Pick<LeadEvent, "data">>, spared: read
   };
   const walk = (key: string, value: unknown, of: object): void => {
     if (typeof value === "string") {
-      if (key === "name" && !("cadenceId" in of || "worksheetId" in of || "key" in of) && isTelling(value)) put(value);
+      if (key === "name" && !("cadenceId" in of || "worksheetId" in of || "key" in of) && isTelling(value))
+        put(value);
       else if (key === "emails" || ((key === "to" || key === "from") && value.includes("@"))) put(value);
       else if (key === "phones") {
         put(value);

@@ -10,7 +10,8 @@ export const SHORTEST_QUIET = 30;
 
 /** Change how long what names somebody is kept. */
 export function changePrivacy(setup: Setup, privacy: PrivacyPolicy): Changed {
-  const wrong = (detail: string, field: string) => refuse("rule-not-right", 422, "Not changed", detail, field);
+  const wrong = (detail: string, field: string) =>
+    refuse("rule-not-right", 422, "Not changed", detail, field);
   for (const [i, rule] of privacy.rules.entries()) {
     if (!rule.name.trim()) return wrong("Give the rule a name to find it by.", `rules.${i}.name`);
     if (rule.quietDays < SHORTEST_QUIET)

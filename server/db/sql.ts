@@ -239,12 +239,19 @@ export class Sql {
   }
 
   /** Every table of the desk's own that rows are kept in, with the columns that hold text and those of its key. */
-  textColumns(): readonly { readonly table: string; readonly text: readonly string[]; readonly key: readonly string[]; readonly hasRowid: boolean }[] {
+  textColumns(): readonly {
+    readonly table: string;
+    readonly text: readonly string[];
+    readonly key: readonly string[];
+    readonly hasRowid: boolean;
+  }[] {
     const tables = this.#prepare(
       "select name, wr from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite_%' order by name",
     ).all() as { name: string; wr: 0 | 1 }[];
     return tables.map(({ name, wr }) => {
-      const columns = this.#prepare("select name, type, pk from pragma_table_info(?) order by cid").all(name) as {
+      const columns = this.#prepare("select name, type, pk from pragma_table_info(?) order by cid").all(
+        name,
+      ) as {
         name: string;
         type: string;
         pk: number;

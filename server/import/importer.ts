@@ -7,6 +7,7 @@ import type { ImportRow } from "../db/schema.ts";
 import { committer } from "../engine/commit.ts";
 import type { Engine } from "../engine/engine.ts";
 import type { Intake } from "../intake/intake.ts";
+import { erasedPrints } from "../privacy/prints.ts";
 import { hasWorker, type Said, startWorker } from "./batches.ts";
 import {
   breathe,
@@ -18,7 +19,6 @@ import {
   previewOf,
   rowBatches,
 } from "./check.ts";
-import { erasedPrints } from "../privacy/prints.ts";
 import type { LoadJob, RowsOf, Undone } from "./jobs.ts";
 import { encodingOfFile, type ReadRow } from "./read-rows.ts";
 import { type NotedRow, rowTaker } from "./take-row.ts";

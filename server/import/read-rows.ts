@@ -124,6 +124,7 @@ function readRow(
   if (!understood.ok) return { row, cells, reason: understood.reason };
   const { facts } = understood;
   // Nothing of them is kept, not even as a row that was refused.
-  if (facts.phones.some(isErased) || facts.emails.some(isErased)) return { row, cells: [], reason: WAS_ERASED };
+  if (facts.phones.some(isErased) || facts.emails.some(isErased))
+    return { row, cells: [], reason: WAS_ERASED };
   return { row, facts };
 }

@@ -295,7 +295,9 @@ export class Intake {
   /** A submission of somebody who was erased since, sent again: of its number only a print is kept. */
   #knownErased(dedupe: string) {
     const { kept } = this.#engine;
-    return kept.counter(ERASED_ONCE) === null ? undefined : this.#known.get(printOf(kept.ownSecret(SALT), dedupe));
+    return kept.counter(ERASED_ONCE) === null
+      ? undefined
+      : this.#known.get(printOf(kept.ownSecret(SALT), dedupe));
   }
 
   /** Count arrivals that came another way than one by one: a spreadsheet's rows. */

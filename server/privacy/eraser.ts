@@ -34,7 +34,14 @@ const MERGED = 200;
 
 /** What is kept of an inquiry: that it came, when and by what. */
 const NOTHING_ARRIVED = { raw: Buffer.alloc(0), headersJson: "{}", reason: null, fingerprint: null };
-const NOTHING_SENT = { toAddress: "", subject: null, body: "", linkJson: null, headersJson: null, attachmentsJson: null };
+const NOTHING_SENT = {
+  toAddress: "",
+  subject: null,
+  body: "",
+  linkJson: null,
+  headersJson: null,
+  attachmentsJson: null,
+};
 
 /**
  * Takes everything that names somebody out of the desk: from what happened, rows, search, what arrived and left, files, and
@@ -205,7 +212,9 @@ export class Eraser {
         .set({ notes: "", toAddress: "", endedJson: null, state: "done" })
         .where("leadId", "in", leadIds),
     );
-    const inquiries = sql.all(q.selectFrom("inquiries").select(["id", "dedupe"]).where("leadId", "in", leadIds));
+    const inquiries = sql.all(
+      q.selectFrom("inquiries").select(["id", "dedupe"]).where("leadId", "in", leadIds),
+    );
     for (const { id, dedupe } of inquiries)
       sql.run(
         q
@@ -216,11 +225,22 @@ export class Eraser {
       );
     for (const id of leadIds)
       sql.run(q.deleteFrom("idempotency").where(raw<boolean>`instr(body, ${id}) > 0`));
-    const theirs = sql.all(q.selectFrom("fileLeads").select("fileId").distinct().where("leadId", "in", leadIds));
+    const theirs = sql.all(
+      q.selectFrom("fileLeads").select("fileId").distinct().where("leadId", "in", leadIds),
+    );
     sql.run(q.deleteFrom("fileLeads").where("leadId", "in", leadIds));
     const shared = new Set(
       sql
-        .all(q.selectFrom("fileLeads").select("fileId").where("fileId", "in", theirs.map((f) => f.fileId)))
+        .all(
+          q
+            .selectFrom("fileLeads")
+            .select("fileId")
+            .where(
+              "fileId",
+              "in",
+              theirs.map((f) => f.fileId),
+            ),
+        )
         .map((f) => f.fileId),
     );
     const files = theirs.flatMap(({ fileId }) => (shared.has(fileId) ? [] : [fileId]));

@@ -2,9 +2,9 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:f
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
-import { hearFrom } from "../../core/desk/hear.ts";
-import { handOver } from "../../core/desk/hand-over.ts";
 import { take } from "../../core/desk/hand-off.ts";
+import { handOver } from "../../core/desk/hand-over.ts";
+import { hearFrom } from "../../core/desk/hear.ts";
 import { learn } from "../../core/desk/learn.ts";
 import { addNote } from "../../core/desk/notes.ts";
 import { close } from "../../core/desk/stage.ts";
@@ -77,7 +77,11 @@ async function leaveTraces() {
     logTry(w, { personId: "p_mara", channel: "call", outcome: "reached", note: "hidden-answer was yes" }),
   );
   act(leadId, (w) => learn(w, { address: "7 Grommet Lane", postalCode: "80202" }, "p_mara"));
-  const file = desk.files.keep(Buffer.from("a plan of the velvetine room of Quillon Zephyrmark"), "velvetine.txt", "text/plain");
+  const file = desk.files.keep(
+    Buffer.from("a plan of the velvetine room of Quillon Zephyrmark"),
+    "velvetine.txt",
+    "text/plain",
+  );
   act(leadId, (w) =>
     hearFrom(w, {
       channel: "email",
@@ -99,7 +103,9 @@ async function leaveTraces() {
   desk.drafts.keep("p_mara", leadId, { body: "Dear Zephyrmark" } as never);
   // Others who speak of him, and lists he stands in.
   act(other, (w) => addNote(w, "p_mara", "A friend of Quillon Zephyrmark, who recommended us."));
-  act(other, (w) => learn(w, { related: [{ name: "Quillon Zephyrmark", relation: "friend", leadId }] }, "p_mara"));
+  act(other, (w) =>
+    learn(w, { related: [{ name: "Quillon Zephyrmark", relation: "friend", leadId }] }, "p_mara"),
+  );
   desk.office.audit("p_mara", "dismissed what Quillon Zephyrmark sent", { before: { from: "+13035550187" } });
   const list = desk.imports.preview(
     Buffer.from("Name,Phone\nQuillon Zephyrmark,+13035550187\nSome Body,+13035550155\n"),
@@ -121,13 +127,16 @@ function* filesIn(path: string): Generator<{ path: string; text: string }> {
   for (const name of readdirSync(path)) {
     const own = join(path, name);
     if (statSync(own).isDirectory()) yield* filesIn(own);
-    else if (name !== "kite-bell.lock") yield { path: own, text: readFileSync(own).toString("latin1").toLowerCase() };
+    else if (name !== "kite-bell.lock")
+      yield { path: own, text: readFileSync(own).toString("latin1").toLowerCase() };
   }
 }
 const foundIn = (path: string) => [
   ...new Set(
     [...filesIn(path)].flatMap((f) =>
-      STRINGS.filter((s) => f.text.includes(s) || f.path.toLowerCase().includes(s)).map((s) => `${s} in ${f.path.slice(path.length)}`),
+      STRINGS.filter((s) => f.text.includes(s) || f.path.toLowerCase().includes(s)).map(
+        (s) => `${s} in ${f.path.slice(path.length)}`,
+      ),
     ),
   ),
 ];
@@ -146,7 +155,11 @@ describe("somebody who is erased", () => {
     await night();
     expect(foundIn(folder)).toEqual([]);
     const { seq: _was, ...told } = before!.lead;
-    expect(accountOf(desk.reader.events(leadId))).toMatchObject({ lead: told, tries: before!.tries, offers: before!.offers });
+    expect(accountOf(desk.reader.events(leadId))).toMatchObject({
+      lead: told,
+      tries: before!.tries,
+      offers: before!.offers,
+    });
     expect(accountOf(desk.reader.events(other))).toEqual(beforeOther);
     expect(desk.looker.lead(leadId)).toMatchObject({ name: null, phones: [], erased: { at: clock.now() } });
     expect(desk.looker.lead(other)).toMatchObject({ name: "Anders Berg", related: [{ name: "(erased)" }] });
@@ -163,7 +176,8 @@ describe("somebody who is erased", () => {
   it("is found by no search, and in no part of a word of the index", async () => {
     const { leadId } = await leaveTraces();
     const find = (typed: string) => desk.search.find(typed, { of: null, limit: 10 }).length;
-    for (const word of ["zephyrmark", "5550187", "hidden-answer", "xylotarium"]) expect(find(word)).toBeGreaterThan(0);
+    for (const word of ["zephyrmark", "5550187", "hidden-answer", "xylotarium"])
+      expect(find(word)).toBeGreaterThan(0);
     desk.erasures.ask(leadId, "p_oskar", "");
     await night();
     for (const word of ["zephyrmark", "zephirmark", "5550187", "hidden-answer", "xylotarium", "second-word"])
@@ -246,22 +260,38 @@ describe("whoever is to be erased", () => {
     expect(desk.looker.lead(leadId)).toMatchObject({ closed: null, erasing: null });
     await night();
     expect(desk.looker.lead(leadId)?.name).toBe("Quillon Zephyrmark");
-    expect(desk.erasures.list("kept", 5)).toMatchObject([{ leadId, saidJson: expect.stringContaining("in touch since") }]);
+    expect(desk.erasures.list("kept", 5)).toMatchObject([
+      { leadId, saidJson: expect.stringContaining("in touch since") },
+    ]);
   });
 
   it("is asked for once, is no other lead's joined part, and can't be opened again once erased", async () => {
     const leadId = await post(marked);
     expect(desk.erasures.ask(leadId, "p_oskar", "").ok).toBe(true);
-    expect(desk.erasures.ask(leadId, "p_oskar", "")).toMatchObject({ ok: false, problem: { code: "asked-already" } });
+    expect(desk.erasures.ask(leadId, "p_oskar", "")).toMatchObject({
+      ok: false,
+      problem: { code: "asked-already" },
+    });
     await night();
-    expect(desk.erasures.ask(leadId, "p_oskar", "")).toMatchObject({ ok: false, problem: { code: "erased-already" } });
+    expect(desk.erasures.ask(leadId, "p_oskar", "")).toMatchObject({
+      ok: false,
+      problem: { code: "erased-already" },
+    });
     const [done] = desk.erasures.list("done", 5);
-    expect(desk.erasures.keep(done!.id, "p_oskar")).toMatchObject({ ok: false, problem: { code: "too-late" } });
+    expect(desk.erasures.keep(done!.id, "p_oskar")).toMatchObject({
+      ok: false,
+      problem: { code: "too-late" },
+    });
   });
 });
 
 describe("a rule of how long somebody is kept", () => {
-  const rule = { id: "r1", name: "Never reached", when: { field: "reached", is: "equal", value: "no" } as const, quietDays: 500 };
+  const rule = {
+    id: "r1",
+    name: "Never reached",
+    when: { field: "reached", is: "equal", value: "no" } as const,
+    quietDays: 500,
+  };
   const put = (rules: readonly object[]) =>
     desk.changeSetup({
       ...desk.setup,

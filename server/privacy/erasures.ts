@@ -1,4 +1,4 @@
-import { type Selectable, sql as raw } from "kysely";
+import { sql as raw, type Selectable } from "kysely";
 import { evaluate } from "../../core/condition/condition.ts";
 import type { Condition } from "../../core/condition/tree.ts";
 import { askErase, dropErase } from "../../core/desk/privacy.ts";
@@ -12,7 +12,7 @@ import type { Engine, Result } from "../engine/engine.ts";
 import { whereOf } from "../read/where.ts";
 import type { Office } from "../setup/office.ts";
 import { Recurring } from "../timers/recurring.ts";
-import { Eraser, type ErasedOf, type Family } from "./eraser.ts";
+import { type ErasedOf, Eraser, type Family } from "./eraser.ts";
 
 /** How often the clock is looked at (ms). */
 const NAP = 5_000;
@@ -24,6 +24,8 @@ const AT_LEAST = 4 * 3_600_000;
 /** So many leads a rule lists in one night. */
 const MOST = 2_000;
 /** Whether the file has been written anew since what is deleted is overwritten. */
+/** Why somebody who was to be erased is not. */
+const BACK = "They have been in touch since, or the lead was opened again.";
 const CLEAN = "deleted-is-overwritten";
 
 export type Erasure = Selectable<ErasureRow>;
@@ -40,6 +42,8 @@ export class Erasures extends Recurring {
   readonly #eraser: Eraser;
   #running: Promise<void> | null = null;
   #stopped = false;
+  /** Somebody takes it back just now: that is said where it is done. */
+  #keeping = false;
 
   constructor(desk: Engine, office: Office) {
     super(desk, NAP);
@@ -47,6 +51,12 @@ export class Erasures extends Recurring {
     this.#office = office;
     this.#eraser = new Eraser(desk);
     this.nextDue = this.#night(desk.clock.now());
+    desk.onPlan(({ before, after }) => {
+      // They have asked again, or it was opened again or undone: it is no longer to be done.
+      const row = before?.erasing && !after.erasing && !after.erased ? this.waitingFor(after.id) : null;
+      if (row && !this.#keeping) this.#end(row.id, "kept", { why: BACK });
+      if (row) this.#tell();
+    });
   }
 
   #night(after: number): number {
@@ -69,8 +79,19 @@ export class Erasures extends Recurring {
       ({ actId }) => {
         // What a rule listed is done by this.
         sql.run(sql.q.deleteFrom("erasures").where("leadId", "=", leadId).where("state", "=", "waiting"));
-        const row = { id: newId("era"), leadId, askedAt: now, by, ruleId: null, because: because.trim(), dueAt, actId };
-        sql.run(sql.q.insertInto("erasures").values({ ...row, state: "waiting", doneAt: null, saidJson: null }));
+        const row = {
+          id: newId("era"),
+          leadId,
+          askedAt: now,
+          by,
+          ruleId: null,
+          because: because.trim(),
+          dueAt,
+          actId,
+        };
+        sql.run(
+          sql.q.insertInto("erasures").values({ ...row, state: "waiting", doneAt: null, saidJson: null }),
+        );
         this.#office.audit(by, "asked for a person’s data to be erased", { after: { lead: leadId } });
       },
     );
@@ -89,6 +110,21 @@ export class Erasures extends Recurring {
         "Too late",
         row.state === "done" ? "They were erased: nothing of them is left." : "They are kept already.",
       );
+    this.#keeping = true;
+    try {
+      const wrong = this.#takeBack(row, by);
+      if (wrong) return { ok: false, problem: wrong };
+    } finally {
+      this.#keeping = false;
+    }
+    this.#end(id, "kept", { why: "Somebody took it back." });
+    this.#office.audit(by, "kept a person who was to be erased", { after: { lead: row.leadId } });
+    this.#tell();
+    return { ok: true };
+  }
+
+  /** Everything is as before somebody asked, where nothing has happened since. Gives why it can't be. */
+  #takeBack(row: Erasure, by: string): Problem | null {
     if (row.actId) {
       const undone = this.#desk.undo(row.leadId, by, row.actId);
       const kept = undone.ok
@@ -97,12 +133,9 @@ export class Erasures extends Recurring {
             dropErase(world, { kind: "person", id: by }, "somebody took it back"),
           );
       // Somebody may have opened it again already.
-      if (!kept.ok && kept.problem.code !== "nobody-asked") return kept;
+      if (!kept.ok && kept.problem.code !== "nobody-asked") return kept.problem;
     }
-    this.#end(id, "kept", { why: "Somebody took it back." });
-    this.#office.audit(by, "kept a person who was to be erased", { after: { lead: row.leadId } });
-    this.#tell();
-    return { ok: true };
+    return null;
   }
 
   get(id: string): Erasure | undefined {
@@ -175,7 +208,11 @@ export class Erasures extends Recurring {
   async #atNight(): Promise<void> {
     const { sql, clock } = this.#desk;
     const now = clock.now();
-    const due = sql.q.selectFrom("erasures").selectAll().where("state", "=", "waiting").where("dueAt", "<=", now);
+    const due = sql.q
+      .selectFrom("erasures")
+      .selectAll()
+      .where("state", "=", "waiting")
+      .where("dueAt", "<=", now);
     let isErased = false;
     for (const row of sql.all(due.orderBy("dueAt"))) {
       if (this.#stopped) return;
@@ -205,7 +242,7 @@ export class Erasures extends Recurring {
   #whyNot({ ruleId }: Erasure, lead: Lead): string | null {
     const { setup, clock } = this.#desk;
     if (lead.erased) return "They were erased with another lead of theirs.";
-    if (!ruleId) return lead.erasing ? null : "They have been in touch since, or the lead was opened again.";
+    if (!ruleId) return lead.erasing ? null : BACK;
     const rule = setup.policies.privacy.rules.find((r) => r.id === ruleId);
     if (!rule || rule.off) return "The rule is not in force any more.";
     return evaluate(conditionOf(rule), factsOf(lead, setup, clock.now()))
@@ -225,7 +262,15 @@ export class Erasures extends Recurring {
         for (const { id: leadId } of leads)
           sql.run(
             sql.q.insertInto("erasures").values({
-              ...{ id: newId("era"), leadId, askedAt: now, by: null, ruleId: rule.id, because: rule.name, dueAt },
+              ...{
+                id: newId("era"),
+                leadId,
+                askedAt: now,
+                by: null,
+                ruleId: rule.id,
+                because: rule.name,
+                dueAt,
+              },
               ...{ state: "waiting", actId: null, doneAt: null, saidJson: null },
             }),
           );
@@ -237,8 +282,14 @@ export class Erasures extends Recurring {
     const { sql, clock } = this.#desk;
     const change = { state, doneAt: clock.now(), saidJson: JSON.stringify(said), actId: null };
     // Why somebody asked may say who it was.
-    const words = state === "done" ? { because: raw<string>`case when ruleId is null then '' else because end` } : {};
-    sql.run(sql.q.updateTable("erasures").set({ ...change, ...words }).where("id", "=", id));
+    const words =
+      state === "done" ? { because: raw<string>`case when ruleId is null then '' else because end` } : {};
+    sql.run(
+      sql.q
+        .updateTable("erasures")
+        .set({ ...change, ...words })
+        .where("id", "=", id),
+    );
   }
 
   /** What was deleted goes from the index and the log as well; a file from before deleting overwrote is written anew once. */
@@ -249,7 +300,8 @@ export class Erasures extends Recurring {
       sql.vacuum();
       kept.setCounter(CLEAN, this.#desk.clock.now());
     }
-    if (!sql.emptyLog()) log.warn("the log could not be emptied: somebody reads from it; the next night does it");
+    if (!sql.emptyLog())
+      log.warn("the log could not be emptied: somebody reads from it; the next night does it");
   }
 
   #tell(): void {

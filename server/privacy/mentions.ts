@@ -44,7 +44,12 @@ export async function mentionsOf(
   traces: readonly string[],
   isTheirs: (id: string) => boolean,
 ): Promise<Mentions> {
-  const found = { leadIds: new Set<string>(), recordIds: new Set<string>(), spots: [] as Spot[], files: [] as string[] };
+  const found = {
+    leadIds: new Set<string>(),
+    recordIds: new Set<string>(),
+    spots: [] as Spot[],
+    files: [] as string[],
+  };
   if (traces.length === 0) return found;
   const redactor = new Redactor(traces);
   for (const table of sql.textColumns()) {
@@ -59,7 +64,9 @@ export async function mentionsOf(
           const recordId = String(row.recordId);
           if (!isTheirs(recordId)) found.recordIds.add(recordId);
         } else {
-          const by = table.hasRowid ? [["rowid", row._rowid] as const] : table.key.map((k) => [k, row[k]] as const);
+          const by = table.hasRowid
+            ? [["rowid", row._rowid] as const]
+            : table.key.map((k) => [k, row[k]] as const);
           found.spots.push({ table, where: by });
         }
       }
@@ -78,7 +85,8 @@ async function* rowsNaming(
   traces: readonly string[],
 ): AsyncGenerator<readonly Row[]> {
   const { q } = sql;
-  const ask = <T>(query: RawBuilder<T>): T[] => sql.once({ compile: () => query.compile(q) } as Compilable<T>);
+  const ask = <T>(query: RawBuilder<T>): T[] =>
+    sql.once({ compile: () => query.compile(q) } as Compilable<T>);
   const pieces = [...new Set(traces.map(sureOf))];
   // A name without a letter the database knows both cases of: every row is looked at.
   const has = pieces.some((piece) => piece.length < SHORTEST)

@@ -33,6 +33,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/setup/access": "access",
   "/setup/ways": "access",
   "/setup/backups": "access",
+  "/setup/privacy": "privacy",
   "/setup/hooks": "access",
   "/setup/changes": "audit",
   "/rehearsal": "rehearsal",

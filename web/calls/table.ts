@@ -9,6 +9,7 @@ import { FIGURES } from "./figures.ts";
 import { INTAKE } from "./intake.ts";
 import { LAB } from "./lab.ts";
 import { LEADS } from "./leads.ts";
+import { PRIVACY } from "./privacy.ts";
 import { REHEARSAL } from "./rehearsal.ts";
 import { ROUTING } from "./routing.ts";
 import { SETUP } from "./setup.ts";
@@ -30,6 +31,7 @@ export const CALLS = {
   ...LAB,
   ...ROUTING,
   ...ACCESS,
+  ...PRIVACY,
   ...REHEARSAL,
 };
 

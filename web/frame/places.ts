@@ -91,6 +91,7 @@ export const SETUP = [
       { name: "Other systems", href: "/setup/hooks", needs: "access" },
       { name: "Access", href: "/setup/access", needs: "access" },
       { name: "Backups", href: "/setup/backups", needs: "access" },
+      { name: "People’s data", href: "/setup/privacy", needs: "privacy" },
       { name: "Changes", href: "/setup/changes", needs: "audit" },
     ],
   },

@@ -70,6 +70,8 @@ export const Lead = z.object({
   createdAt: time,
   lastActivityAt: time,
   closed: z.object({ reason: z.string(), at: time }).nullable(),
+  erasing: z.object({ dueAt: time }).nullable().describe("When everything that names them will be erased"),
+  erased: z.object({ at: time }).nullable().describe("When it was: what is left names nobody"),
   listed: z.object({ reason: z.string(), at: time }).nullable(),
   engaged: z
     .object({ personId: z.string(), how: z.enum(["call", "writing"]), until: time })

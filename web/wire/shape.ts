@@ -83,6 +83,8 @@ export function toLead(lead: Lead): wire.Lead {
     createdAt: iso(lead.createdAt),
     lastActivityAt: iso(lead.lastActivityAt),
     closed: lead.closed && { reason: lead.closed.reason, at: iso(lead.closed.at) },
+    erasing: lead.erasing && { dueAt: iso(lead.erasing.dueAt) },
+    erased: lead.erased && { at: iso(lead.erased.at) },
     engaged: lead.engaged && {
       personId: lead.engaged.personId,
       how: lead.engaged.how,

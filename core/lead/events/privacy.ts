@@ -46,7 +46,12 @@ export const PRIVACY = {
   erased: event<Record<string, never>>({
     final: true,
     untoldToRouting: true,
-    fold: (lead, _data, { at }) => ({ ...nothing(lead, at), erasing: null, erased: { at }, handedOver: null }),
+    fold: (lead, _data, { at }) => ({
+      ...nothing(lead, at),
+      erasing: null,
+      erased: { at },
+      handedOver: null,
+    }),
     said: () => "Everything that named them was erased",
   }),
 };

@@ -180,6 +180,13 @@ export function Acts({ sheet, me, waits, onAsk, onChannel }: Props) {
       run: ask("park"),
     },
     {
+      label: "What is kept",
+      hint: "Everything known of them: hand it out, or have it erased",
+      can: me.rights.includes("privacy"),
+      now: false,
+      run: ask("person"),
+    },
+    {
       label: "Close",
       shortcut: "X",
       hint: "Close the lead with a reason",

@@ -11,6 +11,7 @@ import { CloseDialog, DeferDialog, GiveDialog, NoteDialog, PassDialog, ReopenDia
 import { FactsDialog } from "./Facts.tsx";
 import { HandOverDialog } from "./HandOverDialog.tsx";
 import { OutcomeDialog } from "./OutcomeDialog.tsx";
+import { PersonDialog } from "./PersonData.tsx";
 import { Sheet } from "./Sheet.tsx";
 
 const LEAD_DIALOGS = {
@@ -26,6 +27,7 @@ const LEAD_DIALOGS = {
   cadence: CadenceDialog,
   "hand-over": HandOverDialog,
   reopen: ReopenDialog,
+  person: PersonDialog,
 } as const satisfies Partial<Record<OpenDialog, unknown>>;
 
 interface Props {

@@ -17,6 +17,7 @@ import { Composer } from "./Composer.tsx";
 import { EstimatesTab } from "./EstimatesTab.tsx";
 import { Facts } from "./Facts.tsx";
 import { forbiddenWords } from "./known.ts";
+import { ErasingLine } from "./PersonData.tsx";
 import { Pinned, Stops } from "./Pinned.tsx";
 import { QuestionsTab } from "./QuestionsTab.tsx";
 import { Same } from "./Same.tsx";
@@ -164,11 +165,17 @@ function Head({ sheet, zone, me, onAsk, onChannel }: HeadProps) {
       <CadenceLines sheet={sheet} zone={zone} />
       <Same sheet={sheet} />
       <Became lead={lead} people={people} />
-      {lead.closed && !lead.joinedTo && (
+      <ErasingLine lead={lead} me={me} zone={zone} onAsk={onAsk} />
+      {lead.closed && !lead.joinedTo && !lead.erased && !lead.erasing && (
         <div className={styles.acts}>
           <Button hint="It is worked again from here" onClick={() => onAsk("reopen")}>
             Open again
           </Button>
+          {me.rights.includes("privacy") && (
+            <Button look="bare" hint="Hand it out, or erase it" onClick={() => onAsk("person")}>
+              What is kept …
+            </Button>
+          )}
         </div>
       )}
       {!lead.closed && <Acts sheet={sheet} me={me} waits={waits} onAsk={onAsk} onChannel={onChannel} />}

@@ -12,5 +12,6 @@ export type OpenDialog =
   | "cadence"
   | "hand-over"
   | "reopen"
+  | "person"
   | "facts"
   | "rehearsal";

@@ -51,6 +51,8 @@ function row(more: Partial<QueueRow>): QueueRow {
     createdAt: iso(0),
     lastActivityAt: iso(0),
     closed: null,
+    erasing: null,
+    erased: null,
     listed: null,
     replyWaiting: null,
     pinned: null,

@@ -12,6 +12,7 @@ import { Scrolls } from "../../../ui/Scrolls.tsx";
 import type { Backups } from "../../../wire/access-schemas.ts";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
+import tables from "../Table.module.css";
 import own from "./Backups.module.css";
 
 /** Whether the desk is safe, and how it is brought back. */
@@ -89,7 +90,7 @@ function Kept({ data: { items, place }, zone }: { readonly data: Backups; readon
   return (
     <>
       <Scrolls label="Backups">
-        <table className={own.table}>
+        <table className={tables.table}>
           <thead>
             <tr>
               <th scope="col">Made</th>
