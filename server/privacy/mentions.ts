@@ -57,13 +57,12 @@ export async function mentionsOf(
     for await (const rows of rowsNaming(sql, table, traces))
       for (const row of rows) {
         if (Object.keys(cleaned(table.text, row, redactor)).length === 0) continue;
-        const leadId = String(row.leadId ?? "");
-        if (table.table === "events") {
-          if (!isTheirs(leadId)) found.leadIds.add(leadId);
-        } else if (table.table === "bookEvents") {
-          const recordId = String(row.recordId);
-          if (!isTheirs(recordId)) found.recordIds.add(recordId);
-        } else {
+        // What belongs to their own leads is emptied anyway.
+        const of = String(row.leadId ?? row.recordId ?? "");
+        if (isTheirs(of)) continue;
+        if (table.table === "events") found.leadIds.add(of);
+        else if (table.table === "bookEvents") found.recordIds.add(of);
+        else {
           const by = table.hasRowid
             ? [["rowid", row._rowid] as const]
             : table.key.map((k) => [k, row[k]] as const);
@@ -71,7 +70,7 @@ export async function mentionsOf(
         }
       }
   }
-  await rawNaming(sql, redactor, found.spots);
+  await rawNaming(sql, redactor, isTheirs, found.spots);
   await filesNaming(sql, files, redactor, found.files);
   return found;
 }
@@ -92,8 +91,7 @@ async function* rowsNaming(
   const has = pieces.some((piece) => piece.length < SHORTEST)
     ? [raw`1`]
     : pieces.flatMap((piece) => text.map((column) => raw`instr(lower(${raw.ref(column)}), ${piece}) > 0`));
-  const also = table === "events" ? ["leadId"] : table === "bookEvents" ? ["recordId"] : [];
-  const columns = [...new Set([...text, ...key, ...also])].map((column) => raw.ref(column));
+  const columns = [...new Set([...text, ...key])].map((column) => raw.ref(column));
   const what = raw.join(hasRowid ? [raw`rowid as "_rowid"`, ...columns] : columns);
   const from = raw`select ${what} from ${raw.table(table)} where (${raw.join(has, raw` or `)})`;
   if (!hasRowid) {
@@ -153,13 +151,19 @@ function cleanJson(text: string, redactor: Redactor): string {
 }
 
 /** What arrived from others and names them: a document of several people, or what nobody could read. */
-async function rawNaming(sql: Sql, redactor: Redactor, spots: Spot[]): Promise<void> {
+async function rawNaming(
+  sql: Sql,
+  redactor: Redactor,
+  isTheirs: (id: string) => boolean,
+  spots: Spot[],
+): Promise<void> {
   const table = sql.textColumns().find((t) => t.table === "inquiries");
   if (!table) return;
-  const next = sql.q.selectFrom("inquiries").select(["id", "raw"]).orderBy("id").limit(RAW_STRETCH);
+  const next = sql.q.selectFrom("inquiries").select(["id", "leadId", "raw"]).orderBy("id").limit(RAW_STRETCH);
   for (let after = ""; ; await breathe()) {
     const rows = sql.all(next.where("id", ">", after));
-    for (const { id, raw: bytes } of rows) {
+    for (const { id, leadId, raw: bytes } of rows) {
+      if (isTheirs(leadId ?? "")) continue;
       if (Object.keys(cleaned(["raw"], { raw: bytes }, redactor)).length > 0)
         spots.push({ table, where: [["id", id]] });
     }
