@@ -180,6 +180,10 @@ export const ImportOptions = z.object({
   fields: z.record(z.string(), FieldMapping),
   tags: z.array(z.string()),
   route: z.boolean(),
+  takeErased: z
+    .boolean()
+    .optional()
+    .describe("Take in those too whose data was erased: they have asked to be known again"),
 });
 export const CheckImport = ImportOptions.extend({ fileId: z.string(), sourceId: z.string() });
 export const StartImport = CheckImport.extend({ name: z.string(), total: z.number().int() });
@@ -202,6 +206,7 @@ export const ImportCheck = z.object({
   ),
   twice: z.number(),
   rejected: z.number(),
+  erased: z.number().describe("Of the rejected those whose data was erased on request"),
   rejectedRows: z.array(z.object({ row: z.number(), reason: z.string(), cells: z.array(z.string()) })),
   unread: z.number().describe("Rows that are loaded although a number or an address can't be read"),
   unreadRows: z.array(z.object({ row: z.number(), who: z.string(), said: z.array(z.string()) })),

@@ -1,5 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import type { SentTo } from "../../../calls/table.ts";
 import { call } from "../../../live/api.ts";
 import { useEditing } from "../../../live/setup-draft.ts";
 import { useChange, useFieldsSetup, useSources } from "../../../live/setup-queries.ts";
@@ -16,6 +17,7 @@ interface Loading {
   readonly fields: Record<string, FieldMapping>;
   readonly sourceId: string | null;
   readonly route: boolean;
+  readonly takeErased: boolean;
   readonly tags: string;
 }
 
@@ -33,9 +35,10 @@ export function NewImport({
     fields: preview.fields,
     sourceId: null,
     route: false,
+    takeErased: false,
     tags: "",
   });
-  const { fields, sourceId, route, tags } = editing.draft;
+  const { fields, sourceId, route, takeErased, tags } = editing.draft;
   const put = (part: Partial<Loading>) => editing.put({ ...editing.draft, ...part });
   const [naming, setNaming] = useState<string | null>(null);
   const lists = sources.filter((s) => s.channel === "spreadsheet");
@@ -49,8 +52,11 @@ export function NewImport({
       .map((t) => t.trim().toLowerCase())
       .filter(Boolean),
     route,
+    ...(takeErased && { takeErased }),
   };
-  const check = useMutation({ mutationFn: () => call("POST /imports/check", { body: options }) });
+  const check = useMutation({
+    mutationFn: (body: SentTo<"POST /imports/check">) => call("POST /imports/check", { body }),
+  });
   const start = useChange();
   const set = (name: string, next: FieldMapping | null) => {
     const { [name]: _gone, ...rest } = fields;
@@ -151,7 +157,7 @@ export function NewImport({
               <Button
                 look={check.data ? "plain" : "strong"}
                 disabled={!source || check.isPending}
-                onClick={() => check.mutate()}
+                onClick={() => check.mutate(options)}
               >
                 {check.isPending ? "Going through the file …" : "Check the whole file"}
               </Button>
@@ -161,7 +167,12 @@ export function NewImport({
           {check.data && (
             <Checked
               check={check.data}
-              busy={start.isPending}
+              busy={start.isPending || check.isPending}
+              takeErased={takeErased}
+              onTakeErased={(take) => {
+                put({ takeErased: take });
+                check.mutate({ ...options, takeErased: take });
+              }}
               onStart={() =>
                 start.mutate({
                   call: "POST /imports",
@@ -201,10 +212,14 @@ const NAMES: Readonly<Record<string, string>> = {
 function Checked({
   check,
   busy,
+  takeErased,
+  onTakeErased,
   onStart,
 }: {
   readonly check: ImportCheck;
   readonly busy: boolean;
+  readonly takeErased: boolean;
+  readonly onTakeErased: (take: boolean) => void;
   readonly onStart: () => void;
 }) {
   const n = (value: number) => value.toLocaleString("en-US");
@@ -248,6 +263,17 @@ function Checked({
             ))}
           </ul>
         </details>
+      )}
+      {(check.erased > 0 || takeErased) && (
+        <label className={styles.check}>
+          <input
+            type="checkbox"
+            checked={takeErased}
+            disabled={busy}
+            onChange={(e) => onTakeErased(e.target.checked)}
+          />
+          Take in those too whose data was erased on request: they have asked to be known again
+        </label>
       )}
       {check.unread > 0 && (
         <details open={check.unread < 6}>
