@@ -5,6 +5,7 @@ import { benchCadences } from "./cadences.ts";
 import { benchCalendar } from "./calendar.ts";
 import { benchFigures } from "./figures.ts";
 import { benchFinding } from "./finding.ts";
+import { benchHooks } from "./hooks.ts";
 import { benchImport } from "./import.ts";
 import { benchIntake } from "./intake.ts";
 import { benchLab } from "./lab.ts";
@@ -21,6 +22,7 @@ const all = {
   intake: benchIntake,
   reading: benchReading,
   browser: benchBrowser,
+  hooks: benchHooks,
   import: benchImport,
   matching: benchMatching,
   routing: benchRouting,

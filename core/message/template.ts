@@ -94,6 +94,24 @@ export function checkTemplate(source: string, setup: Setup): readonly TemplateFa
   }
 }
 
+/**
+ * JSON written as a template: `{"who": {{ data.lead.name | json }}}`. Gives what it comes to, in one line, or why it is no
+ * JSON. Never throws.
+ */
+export function jsonBy(
+  source: string,
+  values: object,
+): { readonly ok: true; readonly json: string } | { readonly ok: false; readonly why: string } {
+  try {
+    return { ok: true, json: JSON.stringify(JSON.parse(fill(source, values))) };
+  } catch (error) {
+    return {
+      ok: false,
+      why: error instanceof SyntaxError ? `It comes to no JSON: ${error.message}` : faultOf(error).message,
+    };
+  }
+}
+
 /** What a template becomes for a lead. */
 export interface Merged {
   readonly subject: string | null;

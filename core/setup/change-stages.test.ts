@@ -9,8 +9,9 @@ import { asStages } from "../policy/before-stages.ts";
 import type { Policies } from "../policy/setup.ts";
 import { badReasons, closeReasons, stagesOf } from "../policy/stages.ts";
 import type { Changed } from "./change.ts";
+import { changeHooks } from "./change-hooks.ts";
 import { changeQuestions, changeStages, type StagesChange } from "./change-stages.ts";
-import { changeHooks, changeWorksheets } from "./change-worksheets.ts";
+import { changeWorksheets } from "./change-worksheets.ts";
 
 const { stages, reasons } = tarnholt.policies;
 const none = { lead: {}, deal: {} };

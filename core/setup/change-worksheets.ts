@@ -1,5 +1,3 @@
-import type { Hook } from "../policy/hooks.ts";
-import { HOOK_EVENTS } from "../policy/hooks.ts";
 import { keyOf } from "../policy/own-fields.ts";
 import type { Setup } from "../policy/setup.ts";
 import type { DocumentLayout, Worksheet } from "../policy/worksheet.ts";
@@ -106,23 +104,4 @@ function keyProblem(key: string, known: ReadonlySet<string>, path: string): Refu
   return known.has(key)
     ? wrong("the-name-is-taken", "The name is taken", `“${key}” stands there twice.`, path)
     : null;
-}
-
-/** Change which other systems are told. An address is a web address; where it may lead is asked as it is used. */
-export function changeHooks(setup: Setup, hooks: readonly Hook[]): Changed {
-  for (const [i, { name, url, events }] of hooks.entries()) {
-    if (!name.trim())
-      return wrong("it-needs-a-name", "It needs a name", "Give the other system a name.", `hooks.${i}.name`);
-    if (!URL.canParse(url) || !/^https?:$/.test(new URL(url).protocol))
-      return wrong(
-        "not-an-address",
-        "Not an address",
-        `“${url}” is no web address. It begins with https://.`,
-        `hooks.${i}.url`,
-      );
-    const odd = events.find((e) => !Object.hasOwn(HOOK_EVENTS, e));
-    if (odd)
-      return wrong("no-such-event", "No such event", `There is no event “${odd}”.`, `hooks.${i}.events`);
-  }
-  return put(setup, { hooks: hooks.map((h) => ({ ...h, name: h.name.trim() })) });
 }

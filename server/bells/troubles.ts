@@ -22,6 +22,20 @@ export interface Trouble {
 /** From so late on (ms) timers are behind: somebody should have been told by now. */
 const BEHIND = 10_000;
 
+/** Other systems that have not taken what they were told. */
+function asideTroubles(desk: Desk, plain: (key: string, since: number, said: string) => Trouble): Trouble[] {
+  const { setup, hooks, clock } = desk;
+  if (setup.policies.hooks.length === 0) return [];
+  const standing = hooks.standing();
+  return setup.policies.hooks.flatMap(({ id, name, on }) => {
+    const aside = standing.get(id)?.aside ?? 0;
+    if (!on || aside === 0) return [];
+    const what = aside === 1 ? "One delivery was" : `${aside.toLocaleString("en")} deliveries were`;
+    const said = `${name} has not taken what it was told: ${what} put aside. Send them again under Set-up, Other systems.`;
+    return [plain(`hook:${id}`, clock.now(), said)];
+  });
+}
+
 /** What is wrong with the ground the desk stands on: its disk, its set-up, its log. */
 function groundTroubles(desk: Desk, plain: (key: string, since: number, said: string) => Trouble): Trouble[] {
   const { sql, clock, fellBack, lostSince, backups } = desk;
@@ -30,6 +44,7 @@ function groundTroubles(desk: Desk, plain: (key: string, since: number, said: st
   return [
     ...(sql.trouble ? [plain("disk", now, sql.trouble.said)] : []),
     ...(backups.trouble ? [plain("backups", backups.trouble.since, backups.trouble.said)] : []),
+    ...asideTroubles(desk, plain),
     ...(fellBack ? [plain("setup", now, fellBack)] : []),
     ...(lostSince === null
       ? []

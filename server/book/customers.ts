@@ -13,8 +13,8 @@ import type { Hook } from "../../core/policy/hooks.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
 import type { Changed } from "../../core/setup/change.ts";
+import { changeHooks } from "../../core/setup/change-hooks.ts";
 import type { StandsIn } from "../../core/setup/change-stages.ts";
-import { changeHooks } from "../../core/setup/change-worksheets.ts";
 import type { Engine } from "../engine/engine.ts";
 import { type Hooks, newSecret } from "../hooks/hooks.ts";
 import type { Office } from "../setup/office.ts";
@@ -191,8 +191,8 @@ export class Customers {
     const changed = this.#office.change(by, (setup) => changeHooks(setup, next));
     if (!changed.ok) return changed;
     if (remove) return { ok: true, id: null, secret: null };
-    const made = secret ?? (this.#hooks.hasSecret(key) ? null : newSecret());
-    if (made) this.#hooks.keepSecret(key, made);
+    const made = secret ?? (this.#hooks.secrets.has(key) ? null : newSecret());
+    if (made) this.#hooks.secrets.keep(key, made);
     return { ok: true, id: key, secret: secret ? null : made };
   }
 }

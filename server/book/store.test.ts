@@ -206,7 +206,7 @@ describe("killed at any write", () => {
     return {
       over: lead.handedOver,
       records: records.length,
-      deliveries: desk.hooks.deliveries(null, 9).length,
+      deliveries: desk.hooks.deliveries({}, 9).length,
     };
   };
 

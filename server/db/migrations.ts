@@ -21,6 +21,7 @@ import { listWatches } from "./migrations/019-list-watches.ts";
 import { figures } from "./migrations/020-figures.ts";
 import { lab } from "./migrations/021-lab.ts";
 import { privacy } from "./migrations/022-privacy.ts";
+import { hookLanes } from "./migrations/023-hook-lanes.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -46,4 +47,5 @@ export const migrations: Record<string, Migration> = {
   "020-figures": figures,
   "021-lab": lab,
   "022-privacy": privacy,
+  "023-hook-lanes": hookLanes,
 };

@@ -229,6 +229,10 @@ export interface HookDeliveryRow {
   status: number | null;
   said: string | null;
   answeredAt: number | null;
+  /** What goes in order: of one lead, or deal. */
+  lane: string;
+  /** Since when it is tried. */
+  since: number;
 }
 
 export interface ApiKeyRow {

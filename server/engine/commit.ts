@@ -67,7 +67,8 @@ export function committer(
   {
     keysLater = false,
     isLeaving = (_messageId: string): boolean => false,
-    tell = (_told: readonly Told[], _lead: Lead | null, _at: number): void => undefined,
+    tell = (_told: readonly Told[], _lead: Lead | null, _at: number, _events: readonly LeadEvent[]): void =>
+      undefined,
   } = {},
 ): Committer {
   const { q } = sql;
@@ -386,7 +387,7 @@ export function committer(
     for (const id of plan.recalled) if (!isLeaving(id)) callBack.run("withdrawn", plan.leadId, id);
     looker.book.write(plan.book);
     for (const [name, value] of Object.entries(plan.counted)) setCounter.run(name, value);
-    if (plan.told.length > 0) tell(plan.told, plan.after, at);
+    tell(plan.told, plan.after, at, plan.events);
     for (const move of plan.rotations) setRotation.run(move.groupId, JSON.stringify(move.after));
     looker.follow(plan);
     return n;
@@ -399,7 +400,7 @@ export function committer(
     }
     looker.book.write(book);
     const about = told[0]?.leadId ?? null;
-    if (told.length > 0) tell(told, about === null ? null : looker.lead(about), at);
+    if (told.length > 0) tell(told, about === null ? null : looker.lead(about), at, []);
   }
 
   return { commit, commitBook, writeNew, writeValues, writeKeys, wipe, rewrite };

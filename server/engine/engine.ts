@@ -7,6 +7,7 @@ import type { Decided, Plan, Told, World } from "../../core/desk/plan.ts";
 import { type DecidedPair, join, part } from "../../core/desk/same.ts";
 import { undo } from "../../core/desk/undo.ts";
 import { unusable } from "../../core/desk/usable.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
@@ -65,6 +66,14 @@ export interface SetupListener {
   readonly after?: () => void;
 }
 
+/** Hears of what is committed, inside its transaction: what is told by name, the lead as it is now, when, and its events. */
+export type Teller = (
+  told: readonly Told[],
+  lead: Lead | null,
+  at: number,
+  events: readonly LeadEvent[],
+) => void;
+
 /** How it has gone with a message, for whoever commits it: whose lead it is, what that changes, and what is written beside. */
 export interface Course {
   /** Null when it is about no lead. */
@@ -99,7 +108,7 @@ export class Engine {
   fellBack: string | null;
   readonly commit: (plan: Plan) => number;
   readonly #commitBook: Committer["commitBook"];
-  readonly #told: ((told: readonly Told[], lead: Lead | null, at: number) => void)[] = [];
+  readonly #told: Teller[] = [];
   readonly #listeners: SetupListener[] = [];
   readonly #planListeners: ((plan: Plan) => void)[] = [];
   readonly channels: EngineConfig["channels"];
@@ -119,8 +128,8 @@ export class Engine {
     this.looker = looker;
     const { commit, commitBook, wipe, rewrite } = committer(sql, looker, {
       isLeaving: (id) => this.outbox.isLeaving(id),
-      tell: (told, lead, at) => {
-        for (const listener of this.#told) listener(told, lead, at);
+      tell: (...told) => {
+        for (const listener of this.#told) listener(...told);
       },
     });
     this.#commitBook = commitBook;
@@ -175,8 +184,8 @@ export class Engine {
     this.#listeners.push(listener);
   }
 
-  /** Be told, inside its transaction, of what other systems are to be told of. */
-  onTold(listener: (told: readonly Told[], lead: Lead | null, at: number) => void): void {
+  /** Be told, inside its transaction, of what happened, and of what other systems are to be told of by name. */
+  onTold(listener: Teller): void {
     this.#told.push(listener);
   }
 

@@ -1,9 +1,13 @@
 import type { Company, Contact, Deal, Rec } from "../../core/book/records.ts";
-import type { Told } from "../../core/desk/plan.ts";
+import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
+import { jsonBy } from "../../core/message/template.ts";
 import { fromMinor } from "../../core/money/money.ts";
+import type { HookSends } from "../../core/policy/hooks.ts";
 import { nameOf, type Setup, valueNames } from "../../core/policy/setup.ts";
 import { stageName } from "../../core/policy/stages.ts";
+import { valuesOf } from "../../core/words/columns.ts";
+import { describeEvent } from "../../core/words/describe.ts";
 
 const iso = (at: number | null) => (at === null ? null : new Date(at).toISOString());
 
@@ -91,13 +95,50 @@ export function handedOverBody(
   };
 }
 
-/** The body of one delivery, as Standard Webhooks has it: what happened, when, and what it is about. */
+/** What a delivery is about. */
+export interface About {
+  readonly lead: Lead | null;
+  readonly deal: Deal | null;
+  /** The event it tells of, where it is not told by name. */
+  readonly event: LeadEvent | null;
+}
+
+/** What happened, for programs: its kind and what it carries, and the sentence people read. */
+const eventBody = (setup: Setup, event: LeadEvent) => ({
+  id: event.id,
+  kind: event.kind,
+  at: iso(event.at),
+  said: describeEvent(event, setup),
+  by:
+    event.actor.kind === "person"
+      ? { id: event.actor.id, name: nameOf(setup, event.actor.id) }
+      : event.actor.kind,
+  data: event.data,
+});
+
+/**
+ * The body of one delivery, as Standard Webhooks has it: what happened, when, and what it is about. A template that does not
+ * come to JSON is left aside, and all there is goes instead: what happened is told in any case.
+ */
 export function hookBody(
   setup: Setup,
   record: (id: string) => Rec | null,
-  { event }: Told,
-  about: { readonly lead: Lead | null; readonly deal: Deal | null },
+  sends: HookSends = { kind: "whole" },
+  type: string,
+  about: About,
   at: number,
 ): string {
-  return JSON.stringify({ type: event, timestamp: iso(at), data: handedOverBody(setup, record, about) });
+  const timestamp = iso(at);
+  const { lead, event } = about;
+  const happened = event && { event: eventBody(setup, event) };
+  if (sends.kind === "fields") {
+    const fields = lead && { id: lead.id, ...valuesOf(lead, sends.fields, setup, at) };
+    return JSON.stringify({ type, timestamp, data: { ...happened, lead: fields } });
+  }
+  const whole = { type, timestamp, data: { ...happened, ...handedOverBody(setup, record, about) } };
+  if (sends.kind === "template") {
+    const written = jsonBy(sends.template, whole);
+    if (written.ok) return written.json;
+  }
+  return JSON.stringify(whole);
 }

@@ -1,30 +1,34 @@
-import { sql as raw, type Selectable } from "kysely";
-import { Webhook } from "standardwebhooks";
+import { sql as raw, type SelectQueryBuilder } from "kysely";
 import { BookDraft } from "../../core/book/draft.ts";
 import { isDeal } from "../../core/book/records.ts";
+import { evaluate } from "../../core/condition/condition.ts";
 import type { Told } from "../../core/desk/plan.ts";
+import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
+import { factsOf } from "../../core/lead/fields.ts";
 import type { Lead } from "../../core/lead/lead.ts";
-import { HOOK_EVENTS } from "../../core/policy/hooks.ts";
-import type { KeptValues } from "../db/kept.ts";
-import type { HookDeliveryRow } from "../db/schema.ts";
+import { HOOK_EVENTS, type Hook } from "../../core/policy/hooks.ts";
+import type { Schema } from "../db/schema.ts";
 import { Sealer } from "../db/sealer.ts";
 import type { Engine } from "../engine/engine.ts";
-import { backOff, MAX_ATTEMPTS } from "../outbox/outbox.ts";
-import { hookBody } from "./body.ts";
-import { post } from "./post.ts";
+import { type About, hookBody } from "./body.ts";
+import { Deliverer, type Delivery, GivenUp } from "./deliverer.ts";
+import { HookSecrets } from "./secrets.ts";
 
-export type Delivery = Selectable<HookDeliveryRow>;
+export type { Delivery } from "./deliverer.ts";
+export { newSecret } from "./secrets.ts";
 
-/** So much of what the other side says is kept (characters). */
-const KEPT_SAID = 2_000;
-/** How many go to one system at once. */
-const AT_ONCE = 2;
+/** Deliveries that were put aside are told of for so long (ms). */
+const TOLD_FOR = 7 * 86_400_000;
 
-const secretName = (hookId: string) => `hook:${hookId}`;
-
-/** A secret as Standard Webhooks writes it. */
-export const newSecret = (): string =>
-  `whsec_${Buffer.from(crypto.getRandomValues(new Uint8Array(24))).toString("base64")}`;
+/** Which deliveries are asked for. */
+export interface DeliveryFilter {
+  readonly hookId?: string | null;
+  readonly dealId?: string | null;
+  readonly state?: Delivery["state"] | null;
+  /** From and before when they were queued (epoch ms). */
+  readonly from?: number | null;
+  readonly before?: number | null;
+}
 
 /** What another system calls a thing, where its answer says so. */
 function idIn(said: string): string | null {
@@ -36,70 +40,96 @@ function idIn(said: string): string | null {
   }
 }
 
+/** Whether a system hears of an event by what is true of its kind. */
+function hears({ trait = "none" }: Hook, event: LeadEvent): boolean {
+  if (trait === "none") return false;
+  const entry = entryOf(event);
+  return trait === "all" ? !entry.unshown?.(event.data) : entry.talk === true;
+}
+
 /**
  * Tells other systems what happened: signed by Standard Webhooks, queued in the transaction of what it tells, delivered at
- * least once under one id, tried again with growing pauses, and visible. A system that is down holds up no other.
+ * least once under one id, in order for each lead, and visible. A system that is down holds up no other.
  */
 export class Hooks {
   readonly #desk: Engine;
-  readonly #mayBeInside: () => boolean;
-  readonly #sealer: Sealer;
-  readonly #flying = new Map<string, string>();
-  #quiet: (() => void)[] = [];
-  #handle: NodeJS.Timeout | null = null;
-  #stopped = true;
+  readonly secrets: HookSecrets;
+  readonly #deliverer: Deliverer;
+  readonly #insert;
 
-  /** `mayBeInside`: whether addresses of this house's own network may be told, as in rehearsal. */
+  /** `mayBeInside`: whether addresses of this house's own network may be told whatever a hook says, as in rehearsal. */
   constructor(desk: Engine, data: string, mayBeInside: () => boolean) {
     this.#desk = desk;
-    this.#mayBeInside = mayBeInside;
-    this.#sealer = new Sealer(data === ":memory:" ? null : data);
-    desk.onTold((told, lead, at) => {
-      this.queue(told, lead, at);
+    const sealer = new Sealer(data === ":memory:" ? null : data);
+    this.secrets = new HookSecrets(desk.kept, sealer, () => desk.clock.now());
+    this.#deliverer = new Deliverer(desk, {
+      headers: (row) => this.#headers(row),
+      mayBeInside: (hook) => hook.inside === true || mayBeInside(),
+      taken: (row, hook, said) => this.#learn(row, hook.name, said),
+    });
+    this.#insert = desk.sql.inserter("hookDeliveries", [
+      ...(["id", "hookId", "event", "at", "leadId", "dealId", "bodyJson", "state", "attempts"] as const),
+      ...(["nextAt", "status", "said", "answeredAt", "lane", "since"] as const),
+    ]);
+    desk.onTold((told, lead, at, events) => {
+      this.queue(told, lead, at, events);
     });
   }
 
-  get #kept(): KeptValues {
-    return this.#desk.kept;
-  }
-
   start(): void {
-    this.#stopped = false;
-    this.kick();
+    this.#deliverer.start();
   }
 
   stop(): void {
-    this.#stopped = true;
-    if (this.#handle) clearTimeout(this.#handle);
-    this.#settle();
+    this.#deliverer.stop();
   }
 
-  /** Whether a system has a secret to check us by. */
-  hasSecret(hookId: string): boolean {
-    return this.#kept.secret(secretName(hookId)) !== null;
+  kick(): void {
+    this.#deliverer.kick();
   }
 
-  keepSecret(hookId: string, secret: string): void {
-    this.#kept.keepSecret(secretName(hookId), this.#sealer.seal(secret));
+  /** Resolves when everything due by the clock has been tried. */
+  drained(): Promise<void> {
+    return this.#deliverer.drained();
   }
 
-  /** Queue what happened for whoever wants to hear of it, inside its transaction. Gives how many are told. */
-  queue(told: readonly Told[], lead: Lead | null, at: number): number {
-    let queued = 0;
+  /** Queue what happened for whoever wants to hear of it, inside its transaction. Gives how many deliveries are made. */
+  queue(told: readonly Told[], lead: Lead | null, at: number, events: readonly LeadEvent[] = []): number {
     const { setup, looker } = this.#desk;
-    for (const one of told) {
-      const hooks = setup.policies.hooks.filter((h) => h.on && h.events.includes(one.event));
-      if (hooks.length === 0) continue;
-      const deal = one.dealId ? looker.book.record(one.dealId) : null;
-      const about = { lead, deal: isDeal(deal) ? deal : null };
-      const bodyJson = hookBody(setup, looker.book.record, one, about, at);
-      for (const { id } of hooks) this.#insert(id, one.event, bodyJson, at, one.leadId, one.dealId);
-      queued += hooks.length;
+    let queued = 0;
+    for (const hook of setup.policies.hooks) {
+      if (!hook.on) continue;
+      const named = told.filter((t) => hook.events.includes(t.event));
+      const heard = events.filter((e) => hears(hook, e));
+      if (named.length + heard.length === 0) continue;
+      if (lead?.test || (lead && hook.when && !evaluate(hook.when, factsOf(lead, setup, at)))) continue;
+      for (const { event, leadId, dealId } of named) {
+        const deal = dealId ? looker.book.record(dealId) : null;
+        const about = { lead, deal: isDeal(deal) ? deal : null, event: null };
+        this.#put(hook.id, event, this.#body(hook, event, about, at), at, leadId, dealId);
+      }
+      for (const event of heard) {
+        const type = `event.${event.kind}`;
+        this.#put(
+          hook.id,
+          type,
+          this.#body(hook, type, { lead, deal: null, event }, at),
+          at,
+          event.leadId,
+          null,
+        );
+      }
+      queued += named.length + heard.length;
     }
     return queued;
   }
 
-  #insert(
+  #body(hook: Hook, type: string, about: About, at: number): string {
+    const { setup, looker } = this.#desk;
+    return hookBody(setup, looker.book.record, hook.sends, type, about, at);
+  }
+
+  #put(
     hookId: string,
     event: string,
     bodyJson: string,
@@ -107,25 +137,10 @@ export class Hooks {
     leadId: string | null,
     dealId: string | null,
   ): string {
-    const { sql, newId } = this.#desk;
-    const id = newId("msg");
-    sql.run(
-      sql.q.insertInto("hookDeliveries").values({
-        id,
-        hookId,
-        event,
-        at,
-        leadId,
-        dealId,
-        bodyJson,
-        state: "queued",
-        attempts: 0,
-        nextAt: at,
-        status: null,
-        said: null,
-        answeredAt: null,
-      }),
-    );
+    const id = this.#desk.newId("msg");
+    const lane = leadId ?? dealId ?? id;
+    const row = { id, hookId, event, at, leadId, dealId, bodyJson, lane, since: at, nextAt: at };
+    this.#insert({ ...row, state: "queued", attempts: 0, status: null, said: null, answeredAt: null });
     return id;
   }
 
@@ -133,7 +148,7 @@ export class Hooks {
   send(hookId: string, event: string, data: object): void {
     const now = this.#desk.clock.now();
     const body = { type: event, timestamp: new Date(now).toISOString(), data };
-    this.#insert(hookId, event, JSON.stringify(body), now, null, null);
+    this.#put(hookId, event, JSON.stringify(body), now, null, null);
     this.kick();
   }
 
@@ -143,23 +158,38 @@ export class Hooks {
     const now = clock.now();
     const type = setup.policies.hooks.find((h) => h.id === hookId)?.events[0] ?? Object.keys(HOOK_EVENTS)[0]!;
     const body = { type, timestamp: new Date(now).toISOString(), data: { test: true } };
-    const id = this.#insert(hookId, type, JSON.stringify(body), now, null, null);
+    const id = this.#put(hookId, type, JSON.stringify(body), now, null, null);
     this.kick();
     return id;
   }
 
   /** Put a delivery back in line: under its own id, so that whoever has it already can tell. */
   resend(id: string): boolean {
+    return this.#resendAll((q) => q.where("id", "=", id)) > 0;
+  }
+
+  /** Put all of a system's deliveries of a span back in line, in their order; of one state alone where it is named. Gives how many. */
+  resendSpan(hookId: string, { from, before, state }: DeliveryFilter): number {
+    return this.#resendAll((q) => {
+      let all = q.where("hookId", "=", hookId);
+      if (from) all = all.where("at", ">=", from);
+      if (before) all = all.where("at", "<", before);
+      return state ? all.where("state", "=", state) : all;
+    });
+  }
+
+  #resendAll(which: (q: SelectQueryBuilder<Schema, "hookDeliveries", { id: string }>) => typeof q): number {
     const { sql, clock } = this.#desk;
+    const now = clock.now();
+    const ids = which(sql.q.selectFrom("hookDeliveries").select("id")).where("state", "!=", "queued");
     const changed = sql.run(
       sql.q
         .updateTable("hookDeliveries")
-        .set({ state: "queued", attempts: 0, nextAt: clock.now() })
-        .where("id", "=", id)
-        .where("state", "!=", "queued"),
+        .set({ state: "queued", attempts: 0, nextAt: now, since: now })
+        .where("id", "in", ids),
     );
     if (changed > 0) this.kick();
-    return changed > 0;
+    return changed;
   }
 
   delivery(id: string): Delivery | undefined {
@@ -167,8 +197,8 @@ export class Hooks {
     return sql.get(sql.q.selectFrom("hookDeliveries").selectAll().where("id", "=", id));
   }
 
-  /** The newest deliveries, of one system or of all; of those about a deal alone when one is named. */
-  deliveries(hookId: string | null, limit: number, dealId: string | null = null): Delivery[] {
+  /** The newest deliveries that fit; those after the one that `cursor` names, where it is given. */
+  deliveries(asked: DeliveryFilter, limit: number, cursor: string | null = null): Delivery[] {
     const { sql } = this.#desk;
     let all = sql.q
       .selectFrom("hookDeliveries")
@@ -176,120 +206,55 @@ export class Hooks {
       .orderBy("at", "desc")
       .orderBy("id", "desc")
       .limit(limit);
+    const { hookId, dealId, state, from, before } = asked;
     if (hookId) all = all.where("hookId", "=", hookId);
     if (dealId) all = all.where("dealId", "=", dealId);
+    if (state) all = all.where("state", "=", state);
+    if (from) all = all.where("at", ">=", from);
+    if (before) all = all.where("at", "<", before);
+    const last = cursor ? this.delivery(cursor) : undefined;
+    if (last) all = all.where(raw<boolean>`(at, id) < (${last.at}, ${last.id})`);
     return sql.all(all);
   }
 
-  /** Something may be due: look at once. */
-  kick(): void {
-    if (this.#stopped) return;
-    if (this.#handle) clearTimeout(this.#handle);
-    this.#handle = setTimeout(() => this.kick(), 1_000);
-    this.#handle.unref();
-    for (const row of this.#due()) void this.#deliver(row);
-    if (this.#flying.size === 0) this.#settle();
-  }
-
-  /** Resolves when everything due by the clock has been tried. */
-  async drained(): Promise<void> {
-    while (!this.#stopped && (this.#flying.size > 0 || this.#due().length > 0)) {
-      const waits = new Promise<void>((resolve) => this.#quiet.push(resolve));
-      this.kick();
-      await waits;
-    }
-  }
-
-  #settle(): void {
-    const waiting = this.#quiet;
-    this.#quiet = [];
-    for (const resolve of waiting) resolve();
-  }
-
-  #due(): Delivery[] {
+  /** How many wait, and how many were put aside in the last week, for each system that has any. */
+  standing(): ReadonlyMap<string, { readonly waiting: number; readonly aside: number }> {
     const { sql, clock } = this.#desk;
-    const rows = sql.all(
-      sql.q
+    const count = (state: "queued" | "dead") => {
+      const all = sql.q
         .selectFrom("hookDeliveries")
-        .selectAll()
-        .where("state", "=", raw.lit("queued"))
-        .where("nextAt", "<=", clock.now())
-        .orderBy("nextAt")
-        .limit(50),
-    );
-    const busy = new Map<string, number>();
-    for (const hookId of this.#flying.values()) busy.set(hookId, (busy.get(hookId) ?? 0) + 1);
-    return rows.filter(({ id, hookId }) => {
-      if (this.#flying.has(id) || (busy.get(hookId) ?? 0) >= AT_ONCE) return false;
-      busy.set(hookId, (busy.get(hookId) ?? 0) + 1);
-      return true;
-    });
-  }
-
-  async #deliver(row: Delivery): Promise<void> {
-    this.#flying.set(row.id, row.hookId);
-    const hook = this.#desk.setup.policies.hooks.find((h) => h.id === row.hookId);
-    try {
-      if (!hook?.on) throw new GivenUp("This system is told no more.");
-      const { status, said } = await post(hook.url, this.#headers(row), row.bodyJson, {
-        mayBeInside: this.#mayBeInside(),
-      });
-      this.#write(row, status, said, status >= 200 && status < 300);
-      if (status >= 200 && status < 300) this.#learn(row, hook.name, said);
-    } catch (error) {
-      const said = error instanceof Error ? error.message : String(error);
-      this.#write(row, null, said, false, error instanceof GivenUp);
-    } finally {
-      this.#flying.delete(row.id);
-      if (this.#stopped) this.#settle();
-      else this.kick();
-    }
+        .select(["hookId", (eb) => eb.fn.countAll<number>().as("n")])
+        .where("state", "=", raw.lit(state))
+        .groupBy("hookId");
+      return sql.all(state === "dead" ? all.where("answeredAt", ">", clock.now() - TOLD_FOR) : all);
+    };
+    const standing = new Map<string, { waiting: number; aside: number }>();
+    const of = (id: string) => {
+      const known = standing.get(id) ?? { waiting: 0, aside: 0 };
+      standing.set(id, known);
+      return known;
+    };
+    for (const { hookId, n } of count("queued")) of(hookId).waiting = Number(n);
+    for (const { hookId, n } of count("dead")) of(hookId).aside = Number(n);
+    return standing;
   }
 
   /** Signed as it leaves: the time it is signed for is the world's, and not that of a rehearsal. */
   #headers({ id, hookId, bodyJson }: Delivery): Record<string, string> {
-    const sealed = this.#kept.secret(secretName(hookId));
-    const secret = sealed && this.#sealer.open(sealed);
-    if (!secret) throw new GivenUp("It has no secret to sign with. Enter one under Set-up, Other systems.");
     const at = new Date();
+    const signature = this.secrets.sign(hookId, id, at, bodyJson);
+    if (!signature)
+      throw new GivenUp("It has no secret to sign with. Enter one under Set-up, Other systems.");
     return {
       "webhook-id": id,
       "webhook-timestamp": String(Math.floor(at.getTime() / 1000)),
-      "webhook-signature": new Webhook(secret).sign(id, at, bodyJson),
+      "webhook-signature": signature,
     };
-  }
-
-  #write(row: Delivery, status: number | null, said: string, isDone: boolean, forGood = false): void {
-    const { sql, clock, log, feed } = this.#desk;
-    const now = clock.now();
-    const attempts = row.attempts + 1;
-    const state = isDone ? "delivered" : forGood || attempts >= MAX_ATTEMPTS ? "dead" : "queued";
-    try {
-      sql.run(
-        sql.q
-          .updateTable("hookDeliveries")
-          .set({
-            state,
-            attempts,
-            status,
-            said: said.slice(0, KEPT_SAID),
-            answeredAt: now,
-            nextAt: state === "queued" ? now + backOff(attempts, Math.random()) : row.nextAt,
-          })
-          .where("id", "=", row.id),
-      );
-    } catch (error) {
-      // It is due still, and goes again under its own id.
-      log.error({ err: error, deliveryId: row.id }, "a delivery could not be recorded");
-    }
-    if (!isDone)
-      log.warn({ deliveryId: row.id, status, attempts, said: said.slice(0, 200) }, "a webhook was not taken");
-    feed.publish({ n: 0, leadId: null, kinds: ["hooks"] });
   }
 
   /** What the other side calls the deal is kept with it. */
   #learn(row: Delivery, hook: string, said: string): void {
-    const as = idIn(said);
+    const as = row.dealId ? idIn(said) : null;
     const deal = row.dealId ? this.#desk.looker.book.record(row.dealId) : null;
     if (!as || !isDeal(deal) || deal.gone || deal.theirs[hook] === as) return;
     this.#desk.actBook(null, (world) => {
@@ -299,6 +264,3 @@ export class Hooks {
     });
   }
 }
-
-/** It is not tried again: no trying would help. */
-class GivenUp extends Error {}

@@ -1,6 +1,6 @@
 import { lookup as resolve } from "node:dns";
-import { request as httpRequest } from "node:http";
-import { request as httpsRequest } from "node:https";
+import { Agent, request as httpRequest } from "node:http";
+import { request as httpsRequest, Agent as SecureAgent } from "node:https";
 import { BlockList, isIP, type LookupFunction } from "node:net";
 
 /** How long another system may take to answer (ms), and how much of what it says is read (bytes). */
@@ -63,6 +63,16 @@ const outsideOnly: LookupFunction = (hostname, options, done) => {
   });
 };
 
+/** Connections are kept for the next delivery: a new one each time costs more than the delivery. */
+const KEPT = { keepAlive: true, maxSockets: 64, timeout: PATIENCE };
+const agents = {
+  outside: {
+    "http:": new Agent({ ...KEPT, lookup: outsideOnly }),
+    "https:": new SecureAgent({ ...KEPT, lookup: outsideOnly }),
+  },
+  anywhere: { "http:": new Agent(KEPT), "https:": new SecureAgent(KEPT) },
+} as const;
+
 export interface Answered {
   readonly status: number;
   readonly said: string;
@@ -78,7 +88,8 @@ export function post(
   const to = new URL(url);
   const host = to.hostname.replace(/^\[|\]$/g, "");
   if (!mayBeInside && isIP(host) && isInside(host)) return Promise.reject(inside(host));
-  const request = to.protocol === "https:" ? httpsRequest : httpRequest;
+  const protocol = to.protocol === "https:" ? "https:" : "http:";
+  const request = protocol === "https:" ? httpsRequest : httpRequest;
   return new Promise((done, fail) => {
     const asked = request(
       to,
@@ -90,7 +101,7 @@ export function post(
           "content-length": Buffer.byteLength(body),
         },
         signal: AbortSignal.timeout(PATIENCE),
-        ...(!mayBeInside && { lookup: outsideOnly }),
+        agent: agents[mayBeInside ? "anywhere" : "outside"][protocol],
       },
       (response) => {
         const parts: Buffer[] = [];

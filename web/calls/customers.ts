@@ -56,10 +56,31 @@ export const CUSTOMERS = defineCalls({
     said: "Send a made-up delivery",
     answer: z.object({ deliveryId: z.string() }),
   },
+  "POST /setup/hooks/[id]/rotate": {
+    needs: "access",
+    said: "Replace its secret: the new one is shown once, and the one before signs as well for a day",
+    answer: wire.HooksSetup,
+  },
+  "POST /setup/hooks/[id]/end-rotation": {
+    needs: "access",
+    said: "The secret that was replaced signs no more",
+    answer: wire.HooksSetup,
+  },
+  "POST /setup/hooks/[id]/resend": {
+    needs: "access",
+    said: "Send everything of a span again, in its order, each under its own id",
+    body: wire.ResendSpan,
+    answer: z.object({ queued: z.number() }),
+  },
   "GET /hooks/deliveries": {
     needs: "access",
-    said: "What other systems were told, and what they answered",
-    query: { hook: "Only of this one", deal: "Only about this deal", limit: PAGE.limit },
+    said: "What other systems were told, and what they answered, the newest first",
+    query: {
+      ...PAGE,
+      hook: "Only of this one",
+      deal: "Only about this deal",
+      state: "Only queued, delivered or dead ones",
+    },
     answer: listOf(wire.DeliveryRow),
   },
   "POST /hooks/deliveries/[id]/resend": {

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { HOOK_EVENTS, type HookEvent } from "../../core/policy/hooks.ts";
+import { HOOK_EVENTS, HOOK_TRAITS, type HookEvent, type HookTrait } from "../../core/policy/hooks.ts";
 import { When } from "./answering-schemas.ts";
 import { BellsSetup } from "./bells-schemas.ts";
 import { id, line, lines, time } from "./bounds.ts";
@@ -487,11 +487,31 @@ export const AnswerEstimate = z.object({
 });
 
 const hookEvent = z.enum(Object.keys(HOOK_EVENTS) as [HookEvent, ...HookEvent[]]);
+const hears = {
+  trait: z
+    .enum(Object.keys(HOOK_TRAITS) as [HookTrait, ...HookTrait[]])
+    .optional()
+    .describe("What else it hears of leads: nothing when left out"),
+  when: When.nullable().optional().describe("Of which leads alone; all when left out"),
+  sends: z
+    .discriminatedUnion("kind", [
+      z.object({ kind: z.literal("whole") }),
+      z.object({ kind: z.literal("fields"), fields: z.array(z.string().max(200)).max(100) }),
+      z.object({
+        kind: z.literal("template"),
+        template: z.string().max(20_000, "20,000 characters are the most."),
+      }),
+    ])
+    .optional()
+    .describe("All there is when left out; chosen columns of the lead; or JSON written as a Liquid template"),
+  inside: z.boolean().optional().describe("It stands in this house’s own network, and that is meant"),
+};
 export const SaveHook = z.object({
   id: id.optional(),
   name: line.default("Another system"),
   url: z.string().max(2000),
   events: z.array(hookEvent).max(50),
+  ...hears,
   on: z.boolean().default(true),
   secret: z
     .string()
@@ -507,13 +527,25 @@ export const HooksSetup = z.object({
       name: z.string(),
       url: z.string(),
       events: z.array(hookEvent),
+      ...hears,
       on: z.boolean(),
       hasSecret: z.boolean(),
+      bothUntil: time.nullable().describe("Until then a secret that was replaced signs as well"),
+      waiting: z.number().describe("Deliveries that wait"),
+      aside: z.number().describe("Deliveries that were put aside within a week"),
     }),
   ),
   events: z.array(z.object({ key: hookEvent, name: z.string() })),
+  traits: z.array(z.object({ key: z.string(), name: z.string() })),
+  fields: z.array(z.object({ key: z.string(), name: z.string() })),
+  catalogue: BellsSetup.shape.catalogue,
   id: z.string().nullable().describe("The one that was saved just now"),
   secret: z.string().nullable().describe("Shown once, as it was made"),
+});
+export const ResendSpan = z.object({
+  from: time.optional().describe("When they were queued"),
+  before: time.optional(),
+  state: z.enum(["dead", "delivered"]).optional().describe("Of one state alone; of both when left out"),
 });
 export const DeliveryRow = z.object({
   id: z.string(),

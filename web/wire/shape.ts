@@ -204,7 +204,7 @@ function stepOf({ nextStep, cadences }: Lead) {
 }
 
 /** The wire's types are not readonly; nothing is copied, since they are only sent. */
-function mutable<T>(value: T): Mutable<T> {
+export function mutable<T>(value: T): Mutable<T> {
   return value as Mutable<T>;
 }
 type Mutable<T> = T extends object ? { -readonly [K in keyof T]: Mutable<T[K]> } : T;
