@@ -6,6 +6,7 @@ import { starter } from "../core/policy/starter.ts";
 import { makeHistory } from "../demo/history.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
 import { Accounts } from "../server/access/accounts.ts";
+import { CallLimits } from "../server/access/call-limits.ts";
 import { AdConnector } from "../server/ads/connector.ts";
 import { type Carrier, Dialer, httpCarrier } from "../server/calls/dialer.ts";
 import { chatChannel, textChannel } from "../server/channels/gateway.ts";
@@ -24,6 +25,8 @@ import type { Weighed } from "../server/http/body.ts";
 import { startReceiver } from "../server/mail/receiver.ts";
 import { Rehearsal } from "../server/rehearsal/rehearsal.ts";
 import { startStandins } from "../server/rehearsal/standins.ts";
+import { ClockWatch } from "../server/watch/health.ts";
+import { Metrics } from "../server/watch/metrics.ts";
 
 /** When an empty rehearsal begins: a Monday morning as the desk opens. */
 const EMPTY_START = Date.parse("2026-03-02T15:00:00Z");
@@ -56,6 +59,9 @@ export interface House {
   readonly door: Door;
   readonly mailPort: number;
   readonly upkeep: Upkeep;
+  readonly metrics: Metrics;
+  readonly callLimits: CallLimits;
+  readonly clockWatch: ClockWatch;
   close(): Promise<void>;
 }
 
@@ -70,8 +76,8 @@ interface RequestContext {
 
 /** What pages and endpoints are given with a request: the desk with what stands around it, and who asks from where. */
 export const localsOf = (house: House, asked: RequestContext) => {
-  const { desk, rehearsal, ways, accounts, ads, dialer, mailPort, upkeep } = house;
-  return { desk, rehearsal, ways, accounts, ads, dialer, mailPort, upkeep, ...asked };
+  const { desk, rehearsal, ways, accounts, ads, dialer, mailPort, upkeep, clockWatch, callLimits } = house;
+  return { desk, rehearsal, ways, accounts, ads, dialer, mailPort, upkeep, clockWatch, callLimits, ...asked };
 };
 
 /** Where a house stands: its settings, the folder it has to itself, and its own address. */
@@ -179,7 +185,9 @@ async function furnish(
   const ads = new AdConnector(desk, adsUrl, new Sealer(folder ? config.data : null));
   const accounts = await Accounts.open(desk, config.url || origin);
   const dialer = new Dialer(desk, carrier);
-  const upkeep = new Upkeep(desk, folder);
+  const clockWatch = new ClockWatch();
+  const metrics = new Metrics(desk, clockWatch);
+  const upkeep = new Upkeep(desk, folder, clockWatch);
   ready?.(mail.port);
   desk.start({ outbox: !config.holdOutbox, index: !config.holdIndex });
   ads.start();
@@ -190,6 +198,9 @@ async function furnish(
     accounts,
     dialer,
     upkeep,
+    metrics,
+    callLimits: new CallLimits(config.callsPerMinute),
+    clockWatch,
     door: new Door(desk, clocks, addressReader(config.proxies)),
     mailPort: mail.port,
     close: async () => {

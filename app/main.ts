@@ -11,6 +11,8 @@ import { cutOff, mostFor, saysTooMuch, type Weighed } from "../server/http/body.
 import { guardAnswer } from "../server/http/headers.ts";
 import { BEGUN_AGAIN } from "../server/live/feed.ts";
 import { problemBody } from "../server/problem.ts";
+import { isMetrics, mayReadMetrics } from "../server/watch/metrics-door.ts";
+import { callOf, openLog, served } from "../server/watch/request-log.ts";
 import { type Beginning, begin, clear, type House, localsOf, openHouse } from "./house.ts";
 
 const web = join(dirname(fileURLToPath(import.meta.url)), "web");
@@ -21,7 +23,7 @@ const METHODS = new Set(["GET", "HEAD", "POST", "OPTIONS"]);
 type Handler = (request: unknown, response: unknown, next: (error?: unknown) => void, locals: object) => void;
 
 async function main(config: Config): Promise<void> {
-  const log = pino({ level: config.logLevel }, pino.destination(2));
+  const log = openLog(config.logLevel, pino.destination(2));
   const addressOf = addressReader(config.proxies);
   const folder = Folder.take(config.data);
   await begin(config, config.demo && !config.empty ? "morning" : "empty");
@@ -69,7 +71,10 @@ async function main(config: Config): Promise<void> {
     }
     before.desk.feed.publish(BEGUN_AGAIN);
   };
-  serve = (request, response) => {
+  const answered = (call: string, status: number, ms: number) => house?.metrics.answered(call, status, ms);
+  serve = (request, response) =>
+    served(request, response, { log, answered }, () => answer(request, response));
+  const answer = (request: IncomingMessage, response: ServerResponse) => {
     const refuse = (code: string, status: number, title: string, detail: string) => {
       response.writeHead(status, { "content-type": "application/problem+json" });
       response.end(JSON.stringify(problemBody(code, status, title, detail)));
@@ -88,6 +93,17 @@ async function main(config: Config): Promise<void> {
       );
     }
     if (house.door.serve(request, response)) return;
+    if (isMetrics(request)) {
+      if (!mayReadMetrics(request, config.metricsToken, addressOf(request)))
+        return refuse(
+          "not-signed-in",
+          401,
+          "Not signed in",
+          "Send the token of KITEBELL_METRICS_TOKEN as Bearer.",
+        );
+      void house.metrics.read().then(({ type, text }) => response.setHeader("content-type", type).end(text));
+      return;
+    }
     guardAnswer(response, { https: publicUrl.startsWith("https:") });
     const weighed: Weighed = { most: mostFor(request.url ?? ""), over: false };
     if (saysTooMuch(request, weighed.most)) {
@@ -121,7 +137,7 @@ async function main(config: Config): Promise<void> {
             return render(true);
           }
           if (!error) return refuse("not-found", 404, "Not found", "Nothing is here.");
-          log.error({ err: error, url: request.url }, "a request failed");
+          log.error({ err: error, call: callOf(request.method, request.url) }, "a request failed");
           refuse("something-went-wrong", 500, "Something went wrong", "It has been logged.");
         },
         locals,

@@ -14,6 +14,7 @@ await build({
     verify: "server/verify.ts",
     admin: "server/admin.ts",
     restore: "server/restore.ts",
+    healthy: "app/healthy.ts",
     bench: "bench/main.ts",
   },
   packages: "external",

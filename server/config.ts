@@ -29,6 +29,10 @@ export interface Config {
   readonly holdOutbox: boolean;
   /** For measuring alone: what is found and listed by is not kept up beside the desk. */
   readonly holdIndex: boolean;
+  /** How many calls an API key may make in a minute. */
+  readonly callsPerMinute: number;
+  /** What `/metrics` is read with; without one only this machine itself may read it. */
+  readonly metricsToken: string | null;
   /** Whether webhooks may go to addresses of this house's own network. */
   readonly hooksInside: boolean;
 }
@@ -73,6 +77,8 @@ export function readConfig(env: NodeJS.ProcessEnv, argv: readonly string[]): Con
     logLevel: env.KITEBELL_LOG ?? "warn",
     holdOutbox: env.KITEBELL_OUTBOX === "hold",
     holdIndex: env.KITEBELL_INDEX === "hold",
+    callsPerMinute: countOf("KITEBELL_CALLS_PER_MINUTE", env.KITEBELL_CALLS_PER_MINUTE ?? "1200"),
+    metricsToken: env.KITEBELL_METRICS_TOKEN || null,
     hooksInside: env.KITEBELL_HOOKS_INSIDE === "1",
   };
 }
@@ -90,6 +96,13 @@ function urlOf(name: string, written: string | undefined): string {
   if (!URL.canParse(written) || !/^https?:$/.test(new URL(written).protocol))
     throw new Error(`${name} must be an address such as https://desk.example.com, not “${written}”.`);
   return written.replace(/\/$/, "");
+}
+
+function countOf(name: string, written: string): number {
+  const count = Number(written);
+  if (!Number.isInteger(count) || count < 1)
+    throw new Error(`${name} must be a whole number of one or more, not “${written}”.`);
+  return count;
 }
 
 function portOf(name: string, written: string): number {

@@ -1,6 +1,7 @@
 import { join as joinPath } from "node:path";
 import type { StandsIn } from "../core/setup/change-stages.ts";
 import { ApiKeys } from "./access/keys.ts";
+import { OpenLinks } from "./access/open-links.ts";
 import { Backups } from "./backup/backups.ts";
 import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
@@ -90,6 +91,7 @@ export class Desk extends Engine {
   readonly lab: LabBench;
   readonly needed: NeededBench;
   readonly keys: ApiKeys;
+  readonly openLinks: OpenLinks;
   readonly drafts: Drafts;
   readonly opened: Opened;
   readonly receipts: Receipts;
@@ -126,6 +128,7 @@ export class Desk extends Engine {
     this.sweep = new Sweep(this);
     this.morning = new Morning(this, this.sources);
     this.keys = new ApiKeys(this, this.office);
+    this.openLinks = new OpenLinks(this, this.office);
     this.playbacks = new Playbacks(
       sql.path,
       this.newId,

@@ -12,6 +12,8 @@ declare namespace App {
     ads: import("../server/ads/connector.ts").AdConnector;
     dialer: import("../server/calls/dialer.ts").Dialer;
     upkeep: import("../server/db/upkeep.ts").Upkeep;
+    callLimits: import("../server/access/call-limits.ts").CallLimits;
+    clockWatch: import("../server/watch/health.ts").ClockWatch;
     /** Who may show this page in a frame, as CSP names them; nobody when left out. */
     framedBy?: string;
     /** How much of the request's body has come, and whether that is more than may. */

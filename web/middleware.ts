@@ -2,6 +2,7 @@ import { defineMiddleware } from "astro:middleware";
 import { randomUUID } from "node:crypto";
 import type { APIContext } from "astro";
 import { troubleOf } from "../server/db/sql.ts";
+import { requestId } from "../server/watch/request-log.ts";
 import { isBusinessOf } from "./api/belongs.ts";
 import { problem } from "./api/endpoint.ts";
 import { type Caller, identify, isReading } from "./api/identify.ts";
@@ -22,9 +23,14 @@ const FROM_ELSEWHERE = ["/carrier/calls", "/site/views", "/u/[token]"].flatMap((
 export const onRequest = defineMiddleware(async (context, next) => {
   try {
     const refused = await refusedBefore(context);
-    if (refused) return refused;
-    const key = context.locals.caller?.key?.name ?? null;
-    const response = await context.locals.desk.office.actingBy(key, next);
+    const key = context.locals.caller?.key ?? null;
+    const limit = key && (await context.locals.callLimits.count(key.id));
+    const response =
+      limit && !limit.allowed
+        ? tooOften()
+        : (refused ?? (await context.locals.desk.office.actingBy(key?.name ?? null, next)));
+    for (const [name, value] of Object.entries(limit?.headers ?? {})) response.headers.set(name, value);
+    if (refused) return response;
     return context.locals.weighed.over ? tooLarge(context) : framed(context, response);
   } catch (error) {
     if (context.locals.weighed.over) return tooLarge(context);
@@ -134,6 +140,15 @@ function may(caller: Caller, needs: Needs, method: string): boolean {
   return needs === "signed-in" || caller.rights.has(needs as never);
 }
 
+/** A program that asks more than a key may. */
+const tooOften = (): Response =>
+  problem(
+    "too-many-calls",
+    429,
+    "Too many calls",
+    "This key has made as many calls as it may in a minute. Wait as long as Retry-After says; ask for many leads at once, or follow /events.",
+  );
+
 function tooLarge({ locals }: APIContext): Response {
   return problem(
     "too-large",
@@ -145,7 +160,7 @@ function tooLarge({ locals }: APIContext): Response {
 
 /** What nobody expected: told with a reference, which stands in the log with what happened. */
 function unexpected({ locals, request, url, routePattern }: APIContext, error: unknown): Response {
-  const reference = randomUUID().slice(0, 8);
+  const reference = (requestId() ?? randomUUID()).slice(0, 8);
   locals.desk.log.error(
     { err: error, reference, call: `${request.method} ${routePattern}` },
     "a request failed",

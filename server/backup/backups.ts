@@ -103,12 +103,17 @@ export class Backups extends Recurring {
     return backupsIn(this.place);
   }
 
+  /** When the newest was made (epoch ms); null when none was. */
+  get madeAt(): number | null {
+    return this.#desk.kept.counter(DONE);
+  }
+
   /** What is wrong with backups, in words; null when nothing is. */
   get trouble(): { readonly since: number; readonly said: string } | null {
     const now = this.#desk.clock.now();
     if (this.#last?.state === "failed")
       return { since: this.#last.at, said: `The last backup failed: ${this.#last.error}` };
-    const done = this.#desk.kept.counter(DONE);
+    const done = this.madeAt;
     if (!this.#policy.on || done === null || now - done < OLD) return null;
     return { since: done + OLD, said: "The last backup is more than a day and a half old." };
   }

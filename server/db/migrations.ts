@@ -22,6 +22,7 @@ import { figures } from "./migrations/020-figures.ts";
 import { lab } from "./migrations/021-lab.ts";
 import { privacy } from "./migrations/022-privacy.ts";
 import { hookLanes } from "./migrations/023-hook-lanes.ts";
+import { openLinks } from "./migrations/024-open-links.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -48,4 +49,5 @@ export const migrations: Record<string, Migration> = {
   "021-lab": lab,
   "022-privacy": privacy,
   "023-hook-lanes": hookLanes,
+  "024-open-links": openLinks,
 };

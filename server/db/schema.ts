@@ -83,6 +83,7 @@ export interface Schema {
   erasures: ErasureRow;
   /** Salted prints of the numbers and addresses of those who were; `silent`: nothing was to be sent there on its own. */
   erasedPrints: { print: string; at: number; silent: number };
+  openLinks: OpenLinkRow;
   /** Saved lists of leads. */
   lists: { id: string; ownerId: string; shared: string; name: string; listJson: string; at: number };
   listLooks: ListLookRow;
@@ -129,6 +130,19 @@ export interface Schema {
   };
   apiKeys: ApiKeyRow;
   headerMappings: { key: string; at: number; mappingJson: string };
+}
+
+/** A secret address from which another program fetches; kept as a hash. */
+export interface OpenLinkRow {
+  id: string;
+  hash: string;
+  kind: "calendar" | "list";
+  personId: string;
+  listId: string | null;
+  format: "csv" | "json" | null;
+  at: number;
+  lastUsedAt: number | null;
+  revokedAt: number | null;
 }
 
 export interface ErasureRow {

@@ -1,4 +1,5 @@
 import type { Desk } from "../desk.ts";
+import type { ClockWatch } from "../watch/health.ts";
 import type { Folder } from "./folder.ts";
 
 /** How often the disk is looked at (ms), and how often what was written is moved from the log into the file. */
@@ -12,14 +13,16 @@ const CHECKPOINT = 30_000;
 export class Upkeep {
   readonly #desk: Desk;
   readonly #folder: Folder | null;
+  readonly #clockWatch: ClockWatch;
   #handle: NodeJS.Timeout | null = null;
   #movedAt = 0;
   #written = -1;
 
   /** `folder` is null for a desk in memory. */
-  constructor(desk: Desk, folder: Folder | null) {
+  constructor(desk: Desk, folder: Folder | null, clockWatch: ClockWatch) {
     this.#desk = desk;
     this.#folder = folder;
+    this.#clockWatch = clockWatch;
   }
 
   /** The desk is open: everything into the file at once, so that there is one to be missed. */
@@ -35,7 +38,15 @@ export class Upkeep {
   }
 
   #look(): void {
-    const { sql } = this.#desk;
+    const { sql, log } = this.#desk;
+    const jumped = this.#clockWatch.look();
+    if (jumped !== 0) {
+      log.warn(
+        { seconds: Math.round(jumped / 1000) },
+        "the machine's clock was set: bells go by the new time",
+      );
+      this.#desk.timers.refresh();
+    }
     if (sql.trouble) this.tryAgain();
     else if (performance.now() - this.#movedAt >= CHECKPOINT && sql.written() !== this.#written)
       this.#checkpoint();

@@ -34,7 +34,7 @@ describe("what is kept of a person", () => {
     const id = await inquire();
     await as("p_mara", "POST", `/leads/${id}/take`, { personId: "p_mara" });
     await as("p_mara", "POST", `/leads/${id}/notes`, { text: "Lives up a steep road" });
-    await api.post("/rehearsal/clock", { advanceMinutes: 10 });
+    await api.post("/rehearsal/clock", { advance: "PT10M" });
     const { response, bytes } = await download(id);
     expect(response.headers.get("content-type")).toBe("application/zip");
     const files = unzip(bytes);

@@ -16,6 +16,7 @@ const PAGES: Readonly<Record<string, Needs>> = {
   "/logo/": "anybody",
   "/m/": "anybody",
   "/nothing-here": "anybody",
+  "/api": "anybody",
   "/board": "leads",
   "/customers": "leads",
   "/parked": "leads.all",

@@ -12,8 +12,12 @@ import { defineCalls, FILE, PAGE } from "./define.ts";
 export const DESK = defineCalls({
   "GET /health": {
     needs: "anybody",
-    said: "Whether the desk is ready",
-    answer: z.object({ ok: z.literal(true) }),
+    said: "Whether the desk is ready to take inquiries, and which of its parts are well; 503 while it is not ready",
+    answer: z.object({
+      ok: z.boolean(),
+      checks: z.record(z.string(), z.boolean()),
+      backupAge: z.number().nullable().describe("Seconds"),
+    }),
   },
   "POST /health": {
     needs: "anybody",

@@ -9,6 +9,7 @@ import { FIGURES } from "./figures.ts";
 import { INTAKE } from "./intake.ts";
 import { LAB } from "./lab.ts";
 import { LEADS } from "./leads.ts";
+import { OUTSIDE } from "./outside.ts";
 import { PRIVACY } from "./privacy.ts";
 import { REHEARSAL } from "./rehearsal.ts";
 import { ROUTING } from "./routing.ts";
@@ -32,6 +33,7 @@ export const CALLS = {
   ...ROUTING,
   ...ACCESS,
   ...PRIVACY,
+  ...OUTSIDE,
   ...REHEARSAL,
 };
 

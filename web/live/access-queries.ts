@@ -4,6 +4,10 @@ import { call } from "./api.ts";
 export const useAccess = () => useQuery({ queryKey: ["access"], queryFn: () => call("GET /access") });
 export const useKeys = () =>
   useQuery({ queryKey: ["keys"], queryFn: () => call("GET /keys").then((p) => p.items) });
+/** One's own secret links. */
+export const useOpenLinks = () =>
+  useQuery({ queryKey: ["open-links"], queryFn: () => call("GET /me/links").then((p) => p.items) });
+
 export const useSessions = () =>
   useQuery({
     queryKey: ["sessions"],

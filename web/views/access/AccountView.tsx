@@ -14,6 +14,7 @@ import type { Me } from "../../wire/schemas.ts";
 import { AlertMatrix, Browser } from "../setup/alerts/AlertMatrix.tsx";
 import setup from "../setup/Setup.module.css";
 import { DutyDialog } from "./DutyDialog.tsx";
+import { OpenLinks } from "./OpenLinks.tsx";
 import { RolesTable } from "./RolesTable.tsx";
 
 /** One's own account: on or off duty, where one is signed in, one's password. */
@@ -61,6 +62,12 @@ function Account() {
       <p className={setup.row}>
         <Browser />
       </p>
+      <h2>Your calendar elsewhere</h2>
+      <p className={setup.quiet}>
+        Booked calls, next steps and tasks, for any calendar program that subscribes to an address. Whoever
+        has the address sees them: revoke it where it got about.
+      </p>
+      <OpenLinks zone={me.zone} />
       <h2>What you may do</h2>
       <ul>
         {(Object.keys(RIGHTS) as Right[])

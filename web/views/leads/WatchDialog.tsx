@@ -7,6 +7,7 @@ import { Choice } from "../../ui/Choice.tsx";
 import { Dialog } from "../../ui/Dialog.tsx";
 import { Field } from "../../ui/Field.tsx";
 import type { ListSends, SavedList } from "../../wire/list-schemas.ts";
+import { OpenLinks } from "../access/OpenLinks.tsx";
 import styles from "./Watch.module.css";
 
 const DAYS = [
@@ -87,6 +88,14 @@ export function WatchDialog({ list, zone, onClose }: Props) {
         </p>
         {look.error && <p role="alert">{look.error.message}</p>}
         <Sends list={list} zone={zone} />
+        <section aria-label="Fetched by other programs">
+          <h3>Fetched by other programs</h3>
+          <p className={styles.how}>
+            A secret address for a spreadsheet that fetches. It gives what you may see of the list at that
+            moment.
+          </p>
+          <OpenLinks zone={zone} listId={list.id} />
+        </section>
       </div>
     </Dialog>
   );

@@ -1,12 +1,14 @@
 import type { APIRoute } from "astro";
+import { healthOf } from "../../../../server/watch/health.ts";
 import { json } from "../../../api/endpoint.ts";
 
-/** Ready to work: the database is open, can be written to, and the desk keeps time. */
+/** Whether the desk can do what it is for, and which parts are well: no words, since anybody may ask. */
 export const GET: APIRoute = ({ locals }) => {
   const { sql } = locals.desk;
   if (sql.trouble) locals.upkeep.tryAgain();
   const { trouble } = sql;
-  return trouble ? json({ ok: false, said: trouble.said }, 503) : json({ ok: true });
+  const { ok, checks, backupAge } = healthOf(locals.desk, locals.clockWatch);
+  return json({ ok, checks, backupAge, ...(trouble && { said: trouble.said }) }, ok ? 200 : 503);
 };
 
 /** Takes anything and does nothing: what a call costs before any work, for the benchmark. */
