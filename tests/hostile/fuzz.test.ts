@@ -208,7 +208,7 @@ describe("every call, as everybody", () => {
     expect(verify(sql).faults).toEqual([]);
     sql.close();
     server = await startServer(folder.path);
-    expect((await client(server.origin).get("/health")).body).toEqual({ ok: true });
+    expect((await client(server.origin).get("/health")).body).toMatchObject({ ok: true });
     expect((await client(server.origin).get("/queue")).status).toBe(200);
   });
 });
