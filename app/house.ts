@@ -5,6 +5,7 @@ import type { Logger } from "pino";
 import { starter } from "../core/policy/starter.ts";
 import { makeHistory } from "../demo/history.ts";
 import { tarnholt } from "../demo/tarnholt.ts";
+import { LiveTraffic } from "../demo/traffic.ts";
 import { Accounts } from "../server/access/accounts.ts";
 import { CallLimits } from "../server/access/call-limits.ts";
 import { AdConnector } from "../server/ads/connector.ts";
@@ -240,7 +241,12 @@ async function openRehearsal(ground: Ground): Promise<House> {
     // The world outside does not move with the desk's clock: a delivery may be signed by either.
     clocks: () => [clock.now(), Date.now()],
     ready: (mailPort) => {
-      rehearsal = new Rehearsal(desk, clock, { standins, origin, mailPort });
+      rehearsal = new Rehearsal(
+        desk,
+        clock,
+        { standins, origin, mailPort },
+        (world) => new LiveTraffic(desk, world, Date.now() % 1_000_000),
+      );
       rehearsal.resume();
       rehearsal.connectForms();
       rehearsal.connectCarriers();
@@ -251,6 +257,7 @@ async function openRehearsal(ground: Ground): Promise<House> {
     rehearsal,
     ways: null,
     close: async () => {
+      (rehearsal as Rehearsal | null)?.traffic?.stop();
       await house.close();
       await standins.close();
     },

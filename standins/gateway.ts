@@ -33,6 +33,17 @@ export async function startGateway(
         response.writeHead(202).end();
         return;
       }
+      if (request.url === "/hooks") {
+        // Another system, to be looked at: it takes what it is told, and tells a repeat by its id.
+        outside.receive(`hook:${request.headers["webhook-id"]}`, {
+          channel: "hook",
+          to: "another system",
+          from: "Kite Bell",
+          body: JSON.stringify(await read(request)),
+        });
+        response.writeHead(200, { "content-type": "application/json" }).end("{}");
+        return;
+      }
       const body = await read(request);
       if (request.url === "/calls") {
         phones.place(body.call_id ?? "", body.ring_first ?? "", body.then_ring ?? "");

@@ -4,7 +4,7 @@ import { appendFileSync, existsSync, readFileSync } from "node:fs";
 export interface Received {
   readonly id: string;
   readonly at: number;
-  readonly channel: "text" | "email" | "chat" | "call";
+  readonly channel: "text" | "email" | "chat" | "call" | "hook";
   readonly to: string;
   readonly from: string;
   readonly subject?: string;

@@ -13,6 +13,7 @@ import type { Takes } from "../../standins/phones.ts";
 import type { MovableClock } from "../clock.ts";
 import type { Desk } from "../desk.ts";
 import type { Standins } from "./standins.ts";
+import type { Traffic, World } from "./traffic.ts";
 
 /** The furthest the clock may be moved at once: every timer on the way runs. */
 const FURTHEST = 400 * 86_400_000;
@@ -54,14 +55,67 @@ export class Rehearsal {
   /** One move at a time: two at once would run timers out of order. */
   #moving: Promise<unknown> = Promise.resolve();
 
-  constructor(desk: Desk, clock: MovableClock, world: Surroundings) {
+  /** Live traffic, where somebody has made it up. */
+  readonly traffic: Traffic | null;
+
+  constructor(
+    desk: Desk,
+    clock: MovableClock,
+    world: Surroundings,
+    traffic: (world: World) => Traffic | null = () => null,
+  ) {
     this.#desk = desk;
     this.#clock = clock;
     this.#world = world;
+    this.traffic = traffic({
+      send: (key, fields) => this.#send(key, fields),
+      text: async (from, body) => {
+        await this.text(from, "", body);
+      },
+    });
+  }
+
+  /** Somebody inquires by a source, each as its way brings it: a call is reported, a mail sent, all else posted at the door. */
+  async #send(key: string, fields: Readonly<Record<string, unknown>>): Promise<void> {
+    const source = this.#desk.setup.sources.find((s) => s.key === key);
+    if (source?.state !== "live") return;
+    const text = (name: string) => String(fields[name] ?? "");
+    if (source.channel === "call") {
+      const result = text("kb_result") as PlayedCall["result"];
+      const call = {
+        from: text("phone"),
+        to: source.line ?? "",
+        result,
+        seconds: Number(fields.kb_seconds ?? 0),
+      };
+      await this.call(call, text("kb_person"));
+    } else if (source.channel === "email") {
+      const { email } = this.#desk.setup.policies.company;
+      const from = `"${text("name").replaceAll('"', "")}" <${text("email")}>`;
+      await this.email({
+        from,
+        to: email,
+        subject: `Question about ${text("product")}`,
+        body: text("message"),
+      });
+    } else if (source.adForm) {
+      const answers = fields.answers as readonly { readonly field: string; readonly value: string }[];
+      await this.adForm(key, Object.fromEntries(answers.map((a) => [a.field, a.value])));
+    } else
+      await fetch(`${this.#world.origin}/api/v1/intake/${key}`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify(fields),
+      });
   }
 
   get outside(): Outside {
     return this.#world.standins.outside;
+  }
+
+  /** Where another system of the rehearsal is told by webhook. */
+  get hookUrl(): string {
+    return `${this.#world.standins.gatewayUrl}/hooks`;
   }
 
   get platform(): AdPlatform {

@@ -51,6 +51,7 @@ const VIEWS = [
     "/parked",
     "/account",
     "/rehearsal",
+    "/api",
     "/no-such-place",
   ],
   ["first-steps", "company", "products", "territories", "words", "sources", "ads", "imports"],

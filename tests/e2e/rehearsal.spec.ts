@@ -122,3 +122,41 @@ test("one can be somebody else of the company", async ({ page, empty }) => {
   await page.keyboard.press("k");
   await expect.poll(async () => (await empty.api.get(`/leads/${id}`)).body.ownerId).toBe("p_mara");
 });
+
+test("live traffic is switched on: people inquire by themselves and ours act; switched off, nobody comes any more", async ({
+  page,
+  empty,
+}) => {
+  await page.goto(`${empty.origin}/rehearsal`);
+  const live = page.getByRole("region", { name: "Live traffic" });
+  await live.getByRole("combobox").selectOption({ label: "about twenty a minute" });
+  await expect(live.getByRole("status")).toContainText(/[1-9]\d* came in/, { timeout: 60_000 });
+  await expect(page.getByRole("list", { name: "Mailboxes, newest first" })).not.toBeEmpty({
+    timeout: 60_000,
+  });
+  await live.getByRole("combobox").selectOption({ label: "off" });
+  const { body } = await empty.api.get("/rehearsal/traffic");
+  expect(body.perMinute).toBe(0);
+  expect((await empty.api.get("/quarantine")).body.items).toEqual([]);
+});
+
+test("one of ours texts back and has the lead; another system of the rehearsal is told of it", async ({
+  page,
+  empty,
+}) => {
+  const { url } = (await empty.api.get("/rehearsal/hooks")).body;
+  const hook = { name: "Ledger", url, events: [], trait: "all", on: true };
+  expect((await empty.api.post("/setup/hooks", hook)).status).toBe(200);
+  const id = await inquire(empty, { name: "Wanda Fell", phone: "303 555 0171" });
+  const lead = async () => (await empty.api.get(`/leads/${id}`)).body;
+  await page.goto(`${empty.origin}/rehearsal`);
+  const phones = page.getByRole("region", { name: "Phones" });
+  const back = phones.getByLabel(/^Text back as /).first();
+  await back.fill("1");
+  await back.press("Enter");
+  await expect.poll(async () => (await lead()).handOff?.state).toBe("taken");
+  await page.getByText(/^Another system/).click();
+  const told = page.getByRole("list", { name: "What it was told, newest first" });
+  await expect(told).toContainText("event.taken");
+  await expectAccessible(page);
+});

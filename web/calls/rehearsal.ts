@@ -56,6 +56,22 @@ export const REHEARSAL = defineCalls({
     body: wire.Begin,
     answer: wire.Begun,
   },
+  "GET /rehearsal/hooks": {
+    needs: "rehearsal",
+    said: "Rehearsal: a system that can be told by webhook, and what it was told",
+    answer: wire.HookReceiver,
+  },
+  "GET /rehearsal/traffic": {
+    needs: "rehearsal",
+    said: "Rehearsal: whether inquiries come by themselves, and what people have done about them",
+    answer: wire.Traffic,
+  },
+  "POST /rehearsal/traffic": {
+    needs: "rehearsal",
+    said: "Rehearsal: have so many inquiries come by themselves in a minute, and our people act; 0 ends it",
+    body: wire.SetTraffic,
+    answer: wire.Traffic,
+  },
   "GET /rehearsal/down": {
     needs: "rehearsal",
     said: "Rehearsal: parts of the world outside that are down",

@@ -334,6 +334,22 @@ export const MoveClock = z.union([
   }),
   z.object({ to: time }),
 ]);
+export const HookReceiver = z.object({
+  url: z.string().describe("Enter it under Set-up, Other systems"),
+  items: z
+    .array(z.object({ id: z.string(), at: time, body: z.string() }))
+    .describe("What it was told, the newest first"),
+});
+export const SetTraffic = z.object({ perMinute: z.number().min(0).max(120, "120 a minute are the most.") });
+export const Traffic = z.object({
+  perMinute: z.number(),
+  arrived: z.number(),
+  took: z.number(),
+  passed: z.number(),
+  forgot: z.number(),
+  called: z.number(),
+  wroteBack: z.number(),
+});
 export const SetDown = z.object({ channel: z.enum(["email", "text", "chat"]), down: z.boolean() });
 export const Downs = z.object({ down: z.array(z.string()) });
 export const Begin = z.object({ with: z.enum(["morning", "empty"]) });
@@ -357,7 +373,7 @@ export const AdQuestionIn = z.object({
 export const Outside = z.object({
   id: z.string(),
   at: time,
-  channel: z.enum(["text", "email", "chat", "call"]),
+  channel: z.enum(["text", "email", "chat", "call", "hook"]),
   to: z.string(),
   from: z.string(),
   subject: z.string().optional(),

@@ -6,8 +6,11 @@ import { useOutside, usePeople, useQueue } from "../../live/queries.ts";
 import { Empty } from "../../ui/Empty.tsx";
 import type { Outside } from "../../wire/schemas.ts";
 import { BeginAgain } from "./BeginAgain.tsx";
+import { HookReceiver } from "./HookReceiver.tsx";
+import { LiveTraffic } from "./LiveTraffic.tsx";
 import { PlayLead, Time } from "./play.tsx";
 import styles from "./Rehearsal.module.css";
+import { TextBack } from "./TextBack.tsx";
 import { TheirPhone } from "./TheirPhone.tsx";
 import { WhatWorks } from "./WhatWorks.tsx";
 
@@ -29,9 +32,11 @@ export function RehearsalView() {
             out again. Only the world outside is played.
           </p>
           <Time />
+          <LiveTraffic />
           <TheirPhone />
           <PlayLead />
           <WhatWorks />
+          <HookReceiver />
           <BeginAgain />
         </div>
         {PLACES.map((place) => (
@@ -83,6 +88,7 @@ function Message({ message, zone }: { readonly message: Outside; readonly zone: 
             {nameOfLink(new URL(link).pathname)}
           </a>
         ))}
+      {ours && message.channel === "text" && <TextBack name={ours} from={message.to} to={message.from} />}
     </li>
   );
 }
