@@ -137,8 +137,8 @@ function Keys({ data }: { readonly data: Access }) {
       <h2>API keys</h2>
       <p className={setup.intro}>
         For other programs: <code>Authorization: Bearer</code> with the key. A key acts for whoever made it
-        and never does more than they may. What there is to call:{" "}
-        <a href="/api">API</a>, for programs <a href="/api/v1/openapi.json">openapi.json</a>.
+        and never does more than they may. What there is to call: <a href="/api">API</a>, for programs{" "}
+        <a href="/api/v1/openapi.json">openapi.json</a>.
       </p>
       <form
         className={setup.row}
