@@ -7,7 +7,7 @@ import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
 import { Customers } from "./book/customers.ts";
 import { Cadences } from "./cadence/cadences.ts";
-import { DATABASE } from "./db/folder.ts";
+import { BEFORE_UPGRADE, DATABASE } from "./db/folder.ts";
 import { Sql } from "./db/sql.ts";
 import { Engine, type EngineConfig } from "./engine/engine.ts";
 import { Estimates } from "./estimates/estimates.ts";
@@ -223,5 +223,6 @@ export class Desk extends Engine {
 /** Open the desk kept in `config.data`, making it when there is none. */
 export async function openDesk(config: DeskConfig): Promise<Desk> {
   const path = config.data === ":memory:" ? ":memory:" : joinPath(config.data, DATABASE);
-  return new Desk(await Sql.open(path, { durable: config.durable ?? true }), config);
+  const copyBefore = path === ":memory:" ? null : joinPath(config.data, BEFORE_UPGRADE);
+  return new Desk(await Sql.open(path, { durable: config.durable ?? true, copyBefore }), config);
 }

@@ -1,21 +1,28 @@
 import { basename, dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { type Found, restoreBackup } from "./backup/backup.ts";
+import { rewind } from "./backup/rewind.ts";
 import { readConfig } from "./config.ts";
 import { DATABASE } from "./db/folder.ts";
 import { Sql } from "./db/sql.ts";
 
 /**
- * `npm run restore -- --from BACKUP --data DIR`: put a backup into an empty folder, check it, and say in words what it holds.
+ * `npm run restore -- --from BACKUP --data DIR`: put a backup into an empty folder, check it, and say in words what it holds; with
+ * `--at TIME` as it was at that moment.
  * The passphrase of a sealed one stands in KITEBELL_PASSPHRASE, where no list of processes shows it.
  */
 async function main(): Promise<void> {
-  const { values } = parseArgs({ options: { from: { type: "string" }, data: { type: "string" } } });
+  const { values } = parseArgs({
+    options: { from: { type: "string" }, data: { type: "string" }, at: { type: "string" } },
+  });
   if (!values.from)
     throw new Error(
       "Say which backup: npm run restore -- --from data/backups/desk-20260304-023000Z --data new-folder",
     );
   if (!values.data) throw new Error("Say where to: --data and a folder that is empty, or not there yet.");
+  const at = values.at === undefined ? null : Date.parse(values.at);
+  if (Number.isNaN(at))
+    throw new Error(`--at must be a time such as 2026-03-04T14:05:00-07:00, not “${values.at}”.`);
   const { data } = readConfig(process.env, ["--data", values.data]);
   const from = resolve(values.from);
   const found = await restoreBackup(
@@ -24,7 +31,14 @@ async function main(): Promise<void> {
     data,
     process.env.KITEBELL_PASSPHRASE ?? null,
   );
+  const rewound = at === null ? null : await rewind(`${data}/${DATABASE}`, at);
   for (const line of await report(data, found)) console.log(line);
+  if (at !== null && rewound) {
+    const { gone, changed, events } = rewound;
+    console.log(
+      `As it was at ${new Date(at).toISOString()}: ${events.toLocaleString("en")} events were taken back, ${gone.toLocaleString("en")} leads that came later with them; ${changed.toLocaleString("en")} leads are as they were.`,
+    );
+  }
 }
 
 async function report(data: string, { leads, events, files, refolded }: Found): Promise<string[]> {

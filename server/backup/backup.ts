@@ -7,6 +7,7 @@ import {
   readdirSync,
   readFileSync,
   renameSync,
+  rmdirSync,
   rmSync,
   statfsSync,
   statSync,
@@ -226,7 +227,7 @@ export interface Found {
 /**
  * Put a backup into an empty folder: its database, its files, its key. Everything is compared with its sums, the database is checked,
  * and some of its leads are refolded.
- * @throws BadBackup with what is wrong, in words; then the folder holds nothing.
+ * @throws BadBackup with what is wrong, in words; then the folder is as it was.
  */
 export async function restoreBackup(
   place: string,
@@ -241,19 +242,24 @@ export async function restoreBackup(
   if (!manifest) throw new BadBackup(`${folder} is no backup, or its ${MANIFEST} is damaged.`);
   if (manifest.sealed && passphrase === null) throw new BadBackup("It is sealed: give its passphrase.");
   const key = manifest.sealed ? keyOf(passphrase!, saltOf(place)) : null;
+  // Aside, and moved once it is whole: what a killed one left is no desk, and is taken away by the next.
+  const aside = `${into}${PART}`;
+  rmSync(aside, { recursive: true, force: true });
   try {
-    mkdirSync(into, { recursive: true });
+    mkdirSync(aside, { recursive: true });
     if ((await sumOf(join(folder, DESK))) !== manifest.sum)
       throw new BadBackup("The desk's file is damaged.");
-    const path = join(into, DATABASE);
+    const path = join(aside, DATABASE);
     await pipeline(readSealed(join(folder, DESK), key), createWriteStream(path));
     if ((await sumOf(path)) !== manifest.plainSum) throw new BadBackup("The database in it is damaged.");
-    for (const file of manifest.files) await putFile(poolOf(place, manifest.sealed), file, into, key);
-    if (manifest.withKey) writeWhole(join(into, KEY_FILE), await buffer(readSealed(join(folder, KEY), key)));
+    for (const file of manifest.files) await putFile(poolOf(place, manifest.sealed), file, aside, key);
+    if (manifest.withKey) writeWhole(join(aside, KEY_FILE), await buffer(readSealed(join(folder, KEY), key)));
     const refolded = await refold(path, manifest);
+    if (existsSync(into)) rmdirSync(into);
+    renameSync(aside, into);
     return { leads: manifest.leads, events: manifest.events, files: manifest.files.length, refolded };
   } catch (error) {
-    rmSync(into, { recursive: true, force: true });
+    rmSync(aside, { recursive: true, force: true });
     if (error instanceof BadBackup) throw error;
     if ((error as NodeJS.ErrnoException).code === "ENOENT")
       throw new BadBackup(`A part of it is missing: ${(error as NodeJS.ErrnoException).path}.`, {

@@ -22,7 +22,9 @@ const MARK = "kite-bell.json";
 const RESERVE = "kite-bell.reserve";
 
 /** What is known of the desk in a folder, and goes with it; the lock stays with the process. */
-export const FOLDER_FILES = [MARK, RESERVE];
+/** The database as it was before it was last brought to a newer shape. */
+export const BEFORE_UPGRADE = "before-upgrade.db";
+export const FOLDER_FILES = [MARK, RESERVE, BEFORE_UPGRADE];
 
 /** Room that is set aside (bytes), to be given free when the desk must start on a full disk; made when there is plenty. */
 const RESERVED = 8 * 1_048_576;

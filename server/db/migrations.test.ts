@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { existsSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import Database from "better-sqlite3";
@@ -78,6 +78,23 @@ it("a step that fails leaves everything as it was, and the next start begins it 
   const sql = await Sql.open(path);
   expect([...leadsOf(sql, "imp_1")]).toHaveLength(3);
   sql.close();
+});
+
+it("is copied whole before its shape is changed, by whoever opens it as a desk alone; a new one and one of today are not", async () => {
+  const copy = join(folder, "before-upgrade.db");
+  (await Sql.open(path, { copyBefore: copy })).close();
+  expect(existsSync(copy)).toBe(false);
+  rmSync(path);
+  await olderWithList("005-bells");
+  const sql = await Sql.open(path, { copyBefore: copy });
+  sql.close();
+  const before = new Database(copy, { readonly: true });
+  expect(before.prepare("select count(*) as n from importRows").get()).toEqual({ n: 3 });
+  expect(before.prepare("select name from sqlite_master where name = 'openLinks'").get()).toBeUndefined();
+  before.close();
+  rmSync(copy);
+  (await Sql.open(path, { copyBefore: copy })).close();
+  expect(existsSync(copy)).toBe(false);
 });
 
 it("stages are called as they are today, wherever one was kept, and what anybody wrote stays", async () => {

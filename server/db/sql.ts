@@ -1,4 +1,4 @@
-import { mkdirSync } from "node:fs";
+import { mkdirSync, renameSync, rmSync, statfsSync, statSync } from "node:fs";
 import { dirname } from "node:path";
 import Database from "better-sqlite3";
 import { type Compilable, Kysely, Migrator, SqliteDialect } from "kysely";
@@ -63,7 +63,8 @@ export class Sql {
    * Open the database at `path` (made when missing) and bring it to the newest shape. `durable: false`
    * leaves flushing to the operating system: only for making demo data. `durable: "in time"` flushes with the log's
    * checkpoints and not with every commit: for work that is acknowledged to nobody and goes on where the file says. `references: false` does
-   * not look up the lead of every row again: for writing in bulk what has just been made.
+   * not look up the lead of every row again: for writing in bulk what has just been made. `copyBefore` is where a database that must be
+   * brought to a newer shape is copied to first.
    */
   static async open(
     path: string,
@@ -71,7 +72,13 @@ export class Sql {
       durable = true,
       cacheMb = 128,
       references = true,
-    }: { durable?: boolean | "in time"; cacheMb?: number; references?: boolean } = {},
+      copyBefore = null,
+    }: {
+      durable?: boolean | "in time";
+      cacheMb?: number;
+      references?: boolean;
+      copyBefore?: string | null;
+    } = {},
   ): Promise<Sql> {
     if (path !== ":memory:") mkdirSync(dirname(path), { recursive: true });
     const native = new Database(path);
@@ -86,21 +93,36 @@ export class Sql {
     // Moved back into the file every 32 MB instead of every 4: pages written often are written once.
     native.pragma("wal_autocheckpoint = 8000");
     const sql = new Sql(native);
-    await sql.#migrate();
+    await sql.#migrate(copyBefore);
     native.pragma(`foreign_keys = ${references ? "ON" : "OFF"}`);
     return sql;
   }
 
   /** Bring the tables to their newest shape: all that is missing, or nothing when one step fails. */
-  async #migrate(): Promise<void> {
+  async #migrate(copyBefore: string | null): Promise<void> {
     const migrator = new Migrator({ db: this.q, provider: { getMigrations: async () => migrations } });
     const known = await migrator.getMigrations();
     if (known.every((m) => m.executedAt)) return;
+    if (copyBefore && known.some((m) => m.executedAt)) await this.#copyTo(copyBefore);
     this.#native.exec("BEGIN IMMEDIATE");
     const { error } = await migrator.migrateToLatest();
     if (!error) this.#native.exec("COMMIT");
     else if (this.#native.inTransaction) this.#native.exec("ROLLBACK");
     if (error) throw error;
+  }
+
+  /** Copy the database as it is, whole or not at all. @throws with a sentence where there is no room. */
+  async #copyTo(path: string): Promise<void> {
+    const part = `${path}.part`;
+    rmSync(part, { force: true });
+    const { bavail, bsize } = statfsSync(dirname(path));
+    const wanted = 2 * statSync(this.path).size;
+    if (bavail * bsize < wanted)
+      throw new Error(
+        `A newer Kite Bell changes the shape of the database, and keeps a copy of it first: ${Math.ceil(wanted / 2 ** 20)} MB are needed beside it. Make room, and start again.`,
+      );
+    await this.#native.backup(part, { progress: () => 2 ** 31 - 1 });
+    renameSync(part, path);
   }
 
   /** What the disk stands in the way with now; null when it is well. Damage stays until the next start. */

@@ -1,3 +1,5 @@
+import { rmSync } from "node:fs";
+import { dirname, join } from "node:path";
 import { sql as raw, type Selectable } from "kysely";
 import { evaluate } from "../../core/condition/condition.ts";
 import type { Condition } from "../../core/condition/tree.ts";
@@ -7,6 +9,7 @@ import type { Lead } from "../../core/lead/lead.ts";
 import type { RetentionRule } from "../../core/policy/privacy.ts";
 import { type Problem, refuse } from "../../core/refusal.ts";
 import { nextWeekly } from "../../core/time/weekly.ts";
+import { BEFORE_UPGRADE } from "../db/folder.ts";
 import type { ErasureRow } from "../db/schema.ts";
 import type { Engine, Result } from "../engine/engine.ts";
 import { whereOf } from "../read/where.ts";
@@ -296,6 +299,8 @@ export class Erasures extends Recurring {
   async #tidy(): Promise<void> {
     const { sql, kept, log } = this.#desk;
     await this.#eraser.mergeIndex(() => this.#stopped);
+    // It knows them still, and has been of no use since the newer shape proved itself.
+    rmSync(join(dirname(sql.path), BEFORE_UPGRADE), { force: true });
     if (kept.counter(CLEAN) === null) {
       sql.vacuum();
       kept.setCounter(CLEAN, this.#desk.clock.now());
