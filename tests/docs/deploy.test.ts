@@ -3,13 +3,18 @@ import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { describe, expect, it } from "vitest";
-import { SERVER_FLAGS } from "../../scripts/lib.mjs";
 import { dataFolder, freePort, running } from "../support/server.ts";
 
 /** What keeps a desk running: read, held against what it must say, and its commands run as they stand, without an engine. */
 
 const root = join(import.meta.dirname, "../..");
 const run = promisify(execFile);
+/** The flags of node itself a desk is started with, as the scripts have them. */
+const SERVER_FLAGS = [
+  .../SERVER_FLAGS = \[([^\]]*)\]/
+    .exec(readFileSync(join(root, "scripts/lib.mjs"), "utf8"))![1]!
+    .matchAll(/"([^"]+)"/g),
+].map((m) => m[1]!);
 const textOf = (path: string) => readFileSync(join(root, "deploy", path), "utf8");
 
 /** The settings of a unit, by section. Source: systemd.syntax(7). */
