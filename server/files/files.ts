@@ -1,11 +1,13 @@
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
 import type { Attachment } from "../../core/vocabulary.ts";
 import type { Clock } from "../clock.ts";
 import type { Sql } from "../db/sql.ts";
 import { writeWhole } from "./write-whole.ts";
 
+/** A file that is younger may be one that is being kept just now (ms). */
+const BEING_WRITTEN = 3_600_000;
 /** Types a browser may show in place; everything else is only handed out as a download. */
 const SHOWN = /^(audio\/(wav|x-wav|mpeg|ogg|mp4|webm)|image\/(png|jpeg|gif|webp))$/;
 
@@ -70,9 +72,28 @@ export class Files {
     return existsSync(path) ? { bytes: readFileSync(path), type: row.type } : null;
   }
 
-  /** Take a file away for good. Nothing happens where there is none. */
+  /** Forget files, inside the caller's transaction; they are taken away after it ({@link remove}), or the next time somebody sweeps. */
+  forget(fileIds: readonly string[]): void {
+    for (const id of fileIds) this.#sql.run(this.#sql.q.deleteFrom("files").where("id", "=", id));
+  }
+
+  /** Take away what lies here and is known to nobody, as a kill leaves it. What is being written just now is left. Gives how many. */
+  sweep(): number {
+    if (!this.#folder || !existsSync(this.#folder)) return 0;
+    const known = new Set(this.#sql.all(this.#sql.q.selectFrom("files").select("id")).map((f) => f.id));
+    let swept = 0;
+    for (const part of readdirSync(this.#folder))
+      for (const name of readdirSync(join(this.#folder, part))) {
+        const path = join(this.#folder, part, name);
+        if (known.has(name) || Date.now() - statSync(path).mtimeMs < BEING_WRITTEN) continue;
+        rmSync(path, { force: true });
+        swept++;
+      }
+    return swept;
+  }
+
+  /** Take a file that was forgotten from the disk. Nothing happens where there is none. */
   remove(fileId: string): void {
-    this.#sql.run(this.#sql.q.deleteFrom("files").where("id", "=", fileId));
     if (this.#folder) rmSync(this.#path(fileId), { force: true });
     else this.#memory.delete(fileId);
   }

@@ -77,25 +77,28 @@ export class Eraser {
     return { leads: [...leads.values()], contactIds: [...contacts] };
   }
 
-  /** Erase somebody. What names them elsewhere is looked for first, some at a time; then all of it goes in one transaction. */
-  async erase(leadId: string): Promise<ErasedOf> {
+  /**
+   * Erase somebody. What names them elsewhere is looked for first, some at a time; then all of it goes in one transaction, and
+   * `ended` says in it that it did.
+   */
+  async erase(leadId: string, ended: (of: ErasedOf) => void): Promise<void> {
     const { sql, looker, timers, feed, files } = this.#desk;
     const family = this.family(leadId);
     const ids = new Set([...family.leads.map((l) => l.id), ...family.contactIds]);
     const traces = this.#traces(family, ids);
     const mentions = await mentionsOf(this.#desk, traces, (id) => ids.has(id));
-    let gone: readonly string[] = [];
-    const done = sql.transaction(() => {
+    const gone = sql.transaction(() => {
       const { files: own, ...counts } = this.#inside(leadId, new Redactor(traces), mentions);
-      gone = [...new Set([...own, ...mentions.files])];
-      return counts;
+      const theirs = [...new Set([...own, ...mentions.files])];
+      files.forget(theirs);
+      ended({ ...counts, files: theirs.length });
+      return theirs;
     });
-    // A file that outlives a kill here belongs to nobody, and nobody is told of it.
+    // What outlives a kill here is known to nobody, and the next night takes it away.
     for (const fileId of gone) files.remove(fileId);
     looker.reload();
     timers.refresh();
     feed.publish({ n: 0, leadId: null, kinds: ["wiped", "privacy"] });
-    return { ...done, files: gone.length };
   }
 
   /** Have the index of what can be found forget for good what was taken out of it, a little at a time. */

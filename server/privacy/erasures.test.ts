@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, utimesSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, it } from "vitest";
@@ -213,6 +213,25 @@ describe("somebody who is erased", () => {
     expect(desk.looker.lead(wife)?.name).toBe("Ottoline Vey");
     const notes = desk.reader.events(wife).filter((e) => e.kind === "noted");
     expect(JSON.stringify(notes)).toContain("+13035550187");
+  });
+
+  it("is erased all the same when the desk is killed before its files are gone: the next night takes them", async () => {
+    const { leadId, fileId } = await leaveTraces();
+    desk.erasures.ask(leadId, "p_oskar", "");
+    const { remove } = desk.files;
+    desk.files.remove = () => {
+      throw new Error("killed");
+    };
+    await expect(night()).rejects.toThrow("killed");
+    desk.files.remove = remove;
+    expect(desk.erasures.list("done", 5)).toMatchObject([{ leadId }]);
+    expect(desk.files.read(fileId)).toBeNull();
+    const path = join(folder, "files", fileId.slice(0, 2), fileId);
+    expect(existsSync(path)).toBe(true);
+    // A file of somebody who is writing just now is younger.
+    utimesSync(path, new Date(0), new Date(0));
+    await night();
+    expect(existsSync(path)).toBe(false);
   });
 
   it("is known by a list only as somebody who was erased, and by a submission sent again only as done", async () => {

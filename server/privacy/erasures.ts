@@ -221,6 +221,8 @@ export class Erasures extends Recurring {
       if (this.#stopped) return;
       isErased = (await this.#eraseOne(row)) || isErased;
     }
+    // Also what a kill left of the night before.
+    this.#desk.files.sweep();
     if (isErased) await this.#tidy();
     this.#listByRules();
     this.nextDue = this.#night(clock.now());
@@ -230,21 +232,25 @@ export class Erasures extends Recurring {
   async #eraseOne(row: Erasure): Promise<boolean> {
     const { looker } = this.#desk;
     const lead = looker.lead(looker.survivor(row.leadId));
-    const why = lead ? this.#whyNot(row, lead) : "The lead is gone.";
+    if (!lead || lead.erased) {
+      this.#end(row.id, "done", { why: lead ? "Erased with another lead of theirs." : "The lead was gone." });
+      return false;
+    }
+    const why = this.#whyNot(row, lead);
     if (why) {
       this.#end(row.id, "kept", { why });
       return false;
     }
-    const said = await this.#eraser.erase(row.leadId);
-    this.#end(row.id, "done", said);
-    this.#office.audit(row.by, "erased a person’s data", { after: { lead: row.leadId } });
+    await this.#eraser.erase(row.leadId, (said) => {
+      this.#end(row.id, "done", said);
+      this.#office.audit(row.by, "erased a person’s data", { after: { lead: row.leadId } });
+    });
     return true;
   }
 
   /** Why somebody is not erased after all; null when they are. */
   #whyNot({ ruleId }: Erasure, lead: Lead): string | null {
     const { setup, clock } = this.#desk;
-    if (lead.erased) return "They were erased with another lead of theirs.";
     if (!ruleId) return lead.erasing ? null : BACK;
     const rule = setup.policies.privacy.rules.find((r) => r.id === ruleId);
     if (!rule || rule.off) return "The rule is not in force any more.";

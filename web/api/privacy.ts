@@ -18,10 +18,11 @@ const several = (n: number, one: string, many = `${one}s`) =>
   `${n.toLocaleString("en")} ${n === 1 ? one : many}`;
 
 /** What became of it, in words. */
-function saidOf({ state, saidJson }: Erasure): string {
+function saidOf({ saidJson }: Erasure): string {
   if (!saidJson) return "";
-  if (state === "kept") return (JSON.parse(saidJson) as { why: string }).why;
-  const { leads, events, messages, inquiries, files, elsewhere } = JSON.parse(saidJson) as ErasedOf;
+  const said = JSON.parse(saidJson) as ErasedOf | { readonly why: string };
+  if ("why" in said) return said.why;
+  const { leads, events, messages, inquiries, files, elsewhere } = said;
   return [
     `${several(events, "event")} of ${several(leads, "lead")}`,
     several(inquiries, "inquiry", "inquiries"),
