@@ -136,6 +136,19 @@ describe("many inquiries at once", () => {
   });
 });
 
+/** Within how long (ms) what is counted by the minute must have been asked; a machine that stood still meanwhile tries anew. */
+const IN_TIME = 45_000;
+async function inOneMinute(work: () => Promise<void>): Promise<void> {
+  for (let left = 3; ; left--) {
+    const begun = performance.now();
+    try {
+      return await work();
+    } catch (error) {
+      if (left === 0 || performance.now() - begun < IN_TIME) throw error;
+    }
+  }
+}
+
 describe("a secret link", () => {
   const open = (url: string) => fetch(`${server().origin}${new URL(url).pathname}`);
 
@@ -202,15 +215,15 @@ describe("a secret link", () => {
     expect((await open(`http://x/api/v1/open/${guess}`)).status).toBe(404);
   });
 
-  it("is fetched as often as programs do, and no oftener", async () => {
-    const { body } = await as("p_mara", "POST", "/me/calendar");
-    const statuses: number[] = [];
-    for (let n = 0; n < 31; n++) statuses.push((await open(body.url)).status);
-    expect(statuses.slice(0, 30).every((s) => s === 200)).toBe(true);
-    const last = await open(body.url);
-    expect(last.status).toBe(429);
-    expect(Number(last.headers.get("retry-after"))).toBeGreaterThan(0);
-  });
+  it("is fetched as often as programs do, and no oftener", () =>
+    inOneMinute(async () => {
+      const { body } = await as("p_mara", "POST", "/me/calendar");
+      const statuses: number[] = [];
+      for (let n = 0; n < 31; n++) statuses.push((await open(body.url)).status);
+      expect(statuses).toEqual([...Array<number>(30).fill(200), 429]);
+      const last = await open(body.url);
+      expect(Number(last.headers.get("retry-after"))).toBeGreaterThan(0);
+    }));
 });
 
 describe("a key", () => {
@@ -221,24 +234,26 @@ describe("a key", () => {
       const there = asPerson(() => limited.origin);
       const key = async (name: string) =>
         (await there("p_oskar", "POST", "/keys", { name, scopes: ["read"] })).body.key as string;
-      const [one, two] = [await key("one"), await key("two")];
-      const ask = (by: string, path = "/people") =>
-        fetch(`${limited.origin}/api/v1${path}`, { headers: { authorization: `Bearer ${by}` } });
-      const left: string[] = [];
-      for (let n = 0; n < 5; n++) {
-        const answer = await ask(one);
-        expect(answer.status).toBe(200);
-        expect(answer.headers.get("ratelimit-policy")).toBe('"key";q=5;w=60');
-        left.push(/^"key";r=(\d+);t=\d+$/.exec(answer.headers.get("ratelimit") ?? "")?.[1] ?? "");
-      }
-      expect(left).toEqual(["4", "3", "2", "1", "0"]);
-      const over = await ask(one);
-      expect(over.status).toBe(429);
-      expect(Number(over.headers.get("retry-after"))).toBeGreaterThan(0);
-      expect(await over.json()).toMatchObject({ code: "too-many-calls" });
-      expect((await ask(two)).status).toBe(200);
-      expect((await there("p_oskar", "GET", "/people")).status).toBe(200);
-      expect((await client(limited.origin).get("/people")).status).toBe(200);
+      await inOneMinute(async () => {
+        const [one, two] = [await key("one"), await key("two")];
+        const ask = (by: string, path = "/people") =>
+          fetch(`${limited.origin}/api/v1${path}`, { headers: { authorization: `Bearer ${by}` } });
+        const left: string[] = [];
+        for (let n = 0; n < 5; n++) {
+          const answer = await ask(one);
+          expect(answer.status).toBe(200);
+          expect(answer.headers.get("ratelimit-policy")).toBe('"key";q=5;w=60');
+          left.push(/^"key";r=(\d+);t=\d+$/.exec(answer.headers.get("ratelimit") ?? "")?.[1] ?? "");
+        }
+        expect(left).toEqual(["4", "3", "2", "1", "0"]);
+        const over = await ask(one);
+        expect(over.status).toBe(429);
+        expect(Number(over.headers.get("retry-after"))).toBeGreaterThan(0);
+        expect(await over.json()).toMatchObject({ code: "too-many-calls" });
+        expect((await ask(two)).status).toBe(200);
+        expect((await there("p_oskar", "GET", "/people")).status).toBe(200);
+        expect((await client(limited.origin).get("/people")).status).toBe(200);
+      });
     } finally {
       await limited.stop();
       await folder.remove();
