@@ -14,6 +14,7 @@ import type { MovableClock } from "../clock.ts";
 import type { Desk } from "../desk.ts";
 import type { Standins } from "./standins.ts";
 import type { Traffic, World } from "./traffic.ts";
+import { Tutorials } from "./tutorial.ts";
 
 /** The furthest the clock may be moved at once: every timer on the way runs. */
 const FURTHEST = 400 * 86_400_000;
@@ -55,6 +56,8 @@ export class Rehearsal {
   /** One move at a time: two at once would run timers out of order. */
   #moving: Promise<unknown> = Promise.resolve();
 
+  /** Who learns the desk just now. */
+  readonly tutorials: Tutorials;
   /** Live traffic, where somebody has made it up. */
   readonly traffic: Traffic | null;
 
@@ -67,6 +70,7 @@ export class Rehearsal {
     this.#desk = desk;
     this.#clock = clock;
     this.#world = world;
+    this.tutorials = new Tutorials(desk);
     this.traffic = traffic({
       send: (key, fields) => this.#send(key, fields),
       text: async (from, body) => {

@@ -56,6 +56,18 @@ export const REHEARSAL = defineCalls({
     body: wire.Begin,
     answer: wire.Begun,
   },
+  "GET /rehearsal/tutorial": {
+    needs: "rehearsal",
+    said: "Rehearsal: what one learns in one’s role, and which steps were done",
+    query: { page: "A page one has come to" },
+    answer: wire.Tutorial,
+  },
+  "POST /rehearsal/tutorial": {
+    needs: "rehearsal",
+    said: "Rehearsal: begin to learn, begin again, or leave it",
+    body: wire.SetTutorial,
+    answer: wire.Tutorial,
+  },
   "GET /rehearsal/hooks": {
     needs: "rehearsal",
     said: "Rehearsal: a system that can be told by webhook, and what it was told",

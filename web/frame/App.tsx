@@ -12,6 +12,7 @@ import { CallBar } from "../views/call/CallBar.tsx";
 import { PickedUp } from "../views/call/PickedUp.tsx";
 import { KeysDialog } from "../views/desk/dialogs.tsx";
 import { NewLead } from "../views/desk/NewLead.tsx";
+import { Tutorial } from "../views/tutorial/Tutorial.tsx";
 import styles from "./App.module.css";
 import { MayBreak, tellFault } from "./Broken.tsx";
 import { TopBar } from "./TopBar.tsx";
@@ -106,6 +107,11 @@ function Frame({
         <PickedUp />
       </MayBreak>
       <MayBreak part="This view">{children}</MayBreak>
+      {!bare && (
+        <MayBreak part="Learning the desk">
+          <Tutorial />
+        </MayBreak>
+      )}
       {asked === "new" && (
         <NewLead
           onClose={() => ask(null)}

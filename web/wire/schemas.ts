@@ -334,6 +334,16 @@ export const MoveClock = z.union([
   }),
   z.object({ to: time }),
 ]);
+export const SetTutorial = z.object({ on: z.boolean() });
+export const Tutorial = z.object({
+  role: z.string(),
+  steps: z
+    .array(
+      z.object({ key: z.string(), title: z.string(), how: z.string(), href: z.string(), done: z.boolean() }),
+    )
+    .nullable()
+    .describe("Null while one does not learn"),
+});
 export const HookReceiver = z.object({
   url: z.string().describe("Enter it under Set-up, Other systems"),
   items: z

@@ -5,6 +5,7 @@ import { useNow } from "../../live/clock.ts";
 import { useOutside, usePeople, useQueue } from "../../live/queries.ts";
 import { Empty } from "../../ui/Empty.tsx";
 import type { Outside } from "../../wire/schemas.ts";
+import { BeginTutorial } from "../tutorial/Tutorial.tsx";
 import { BeginAgain } from "./BeginAgain.tsx";
 import { HookReceiver } from "./HookReceiver.tsx";
 import { LiveTraffic } from "./LiveTraffic.tsx";
@@ -31,6 +32,7 @@ export function RehearsalView() {
             Everything here goes the way a real inquiry goes: through the intake, the rules, the outbox and
             out again. Only the world outside is played.
           </p>
+          <BeginTutorial />
           <Time />
           <LiveTraffic />
           <TheirPhone />
