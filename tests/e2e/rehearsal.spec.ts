@@ -135,8 +135,7 @@ test("live traffic is switched on: people inquire by themselves and ours act; sw
     timeout: 60_000,
   });
   await live.getByRole("combobox").selectOption({ label: "off" });
-  const { body } = await empty.api.get("/rehearsal/traffic");
-  expect(body.perMinute).toBe(0);
+  await expect.poll(async () => (await empty.api.get("/rehearsal/traffic")).body.perMinute).toBe(0);
   expect((await empty.api.get("/quarantine")).body.items).toEqual([]);
 });
 

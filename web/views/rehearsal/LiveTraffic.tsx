@@ -23,6 +23,8 @@ export function LiveTraffic() {
     refetchInterval: (query) => (query.state.data?.perMinute ? LOOK : false),
   });
   const set = async (perMinute: number) => {
+    // An answer still on its way would put back what was there before.
+    await client.cancelQueries({ queryKey: ["traffic"] });
     try {
       client.setQueryData(["traffic"], await call("POST /rehearsal/traffic", { body: { perMinute } }));
     } catch (error) {
