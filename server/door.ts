@@ -1,4 +1,5 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
+import { openSource } from "../core/intake/open-source.ts";
 import type { Source } from "../core/policy/source.ts";
 import type { Desk } from "./desk.ts";
 import { type AddressOf, networkOf } from "./http/address.ts";
@@ -73,22 +74,18 @@ export class Door {
   async #take(key: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
     const refuse = (code: string, status: number, title: string, detail: string) =>
       answer(response, status, problemBody(code, status, title, detail), "application/problem+json");
-    const source = this.#desk.setup.sources.find((s) => s.key === key);
+    const open = openSource(this.#desk.setup.sources, key);
     const raw = await readBody(request);
     if (!raw) {
       // What is still on its way is not waited for.
       response.setHeader("connection", "close");
       return refuse("too-large", 413, "Too large", "A payload may weigh 1 MB at most. Nothing was kept.");
     }
-    if (!source)
-      return refuse("no-such-source", 404, "No such source", `There is no source with the key “${key}”.`);
-    if (source.state === "draft")
-      return refuse(
-        "not-live",
-        409,
-        "Not live",
-        `${source.name} is a draft: put it live before sending to it.`,
-      );
+    if (!open.ok) {
+      const { code, status, title, detail } = open.problem;
+      return refuse(code, status, title, detail);
+    }
+    const { source } = open;
     const headers: Record<string, string> = {};
     for (const name of KEPT) {
       const value = request.headers[name];
