@@ -72,7 +72,9 @@ function Message({ message, zone }: { readonly message: Outside; readonly zone: 
   const { data: people = [] } = usePeople();
   const ours = people.find((p) => p.phone === message.to)?.name;
   const links = [...new Set([message.url ?? [], message.body.match(/https?:\/\/[^\s)]+/g) ?? []].flat())];
-  const body = links.reduce((text, link) => text.replaceAll(link, ""), message.body).trim();
+  const body = links
+    .reduce((text, link) => text.replaceAll(`(${link})`, "").replaceAll(link, ""), message.body)
+    .trim();
   return (
     <li className={styles.message}>
       <p className={styles.to}>

@@ -77,7 +77,7 @@ export function BeginTutorial() {
   const turn = useSwitch();
   if (!data) return null;
   return (
-    <p>
+    <p className={styles.begin}>
       <Button onClick={() => void turn(true)}>
         {data.steps
           ? "Begin learning again"
