@@ -11,7 +11,7 @@ import { startCadence, steerRun } from "./cadence.ts";
 import { take } from "./hand-off.ts";
 import { hearFrom, unsubscribe } from "./hear.ts";
 import { close } from "./stage.ts";
-import { undo } from "./undo.ts";
+import { lastUndoable, undo } from "./undo.ts";
 import { logTry, setNextStep, writeTo } from "./work.ts";
 
 /** What must hold of cadences whatever is planned and whatever happens. */
@@ -38,6 +38,16 @@ const touch = fc.oneof(
   {
     weight: 1,
     arbitrary: fc.record({ kind: fc.constant("tag" as const), after, note: fc.constant("warm") }),
+  },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      kind: fc.constant("task" as const),
+      after,
+      note: fc.constant("Order it"),
+      who: fc.constant({ person: "p_ines" }),
+      goesOn: fc.boolean(),
+    }),
   },
 );
 const timed = fc.record({
@@ -127,7 +137,8 @@ function play(
     else if (does === "unsubscribe") commit((w) => unsubscribe(w));
     else if (does === "second") commit((w) => startCadence(w, by, { cadenceId: "d" }));
     else if (does === "close") commit((w) => close(w, by, "No fit"));
-    else if (does === "undo") commit((w) => undo(w, by, events.at(-1)!.actId, events));
+    else if (does === "undo")
+      commit((w) => undo(w, by, lastUndoable(events, w.now)?.actId ?? events.at(-1)!.actId, events));
     else if (open)
       commit((w) =>
         steerRun(

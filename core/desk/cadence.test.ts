@@ -1,15 +1,17 @@
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { atDesk, Bench, companyWith, DAY, HOUR, MIN } from "../../tests/support/memory.ts";
+import type { LeadEvent } from "../lead/events.ts";
 import { foldAll } from "../lead/fold.ts";
 import { placeOf } from "../lead/queue.ts";
 import type { Cadence, CadencePlan, Touch } from "../policy/cadence.ts";
+import { accountOf } from "../report/account.ts";
 import { bought, doTask, type RunWish, startCadence, steerRun, upgradeRun } from "./cadence.ts";
 import { calledIn } from "./call.ts";
 import { take } from "./hand-off.ts";
 import { hearFrom, unsubscribe } from "./hear.ts";
 import { previewCadence } from "./preview.ts";
-import { undo } from "./undo.ts";
+import { lastUndoable, undo } from "./undo.ts";
 import { logTry, setNextStep, writeTo } from "./work.ts";
 
 const STOPS = ["reply", "call-back", "reached", "booked", "won", "closed"] as const;
@@ -430,6 +432,59 @@ describe("by hand", () => {
     made.act(id, (w) => undo(w, "p_mara", actId, made.desk.events.get(id)!));
     expect({ ...lead(), seq: 0, lastActivityAt: 0 }).toEqual({ ...before, seq: 0, lastActivityAt: 0 });
     expect(foldAll(made.desk.events.get(id)!)).toEqual(lead());
+  });
+  it("is taken back with what it has done by itself, as long as nothing of that has left the house", () => {
+    const task: Touch = {
+      kind: "task",
+      after: "PT0M",
+      from: "start",
+      note: "Process the order",
+      goesOn: true,
+      who: { person: "p_ines" },
+    };
+    const { made, id, begin, lead } = bench([live("c", plan([task, email("P1D", { from: "start" })]))]);
+    const before = lead();
+    const { actId } = begin();
+    made.desk.advance(0);
+    expect(lead().tasks).toHaveLength(1);
+    const events = () => made.desk.events.get(id)!;
+    expect(lastUndoable(events(), made.desk.now)).toMatchObject({ actId, what: "starting the cadence" });
+    // Somebody told of the task hears that it is gone.
+    made.act(id, (w) => undo(w, "p_mara", actId, events()));
+    expect(
+      events().some((e) => e.kind === "alerted" && e.data.about === "gone" && e.data.personId === "p_ines"),
+    ).toBe(true);
+    expect({ ...lead(), seq: 0, lastActivityAt: 0 }).toEqual({ ...before, seq: 0, lastActivityAt: 0 });
+    // It counts nowhere: the account is the one from before it.
+    const counted = (known: readonly LeadEvent[]) => {
+      const account = accountOf(known)!;
+      return { ...account, lead: { ...account.lead, seq: 0 } };
+    };
+    expect(counted(events())).toEqual(counted(events().filter((e) => e.seq <= before.seq)));
+    const again = begin();
+    made.desk.advance(DAY);
+    expect(undo(made.desk.look(id), "p_mara", again.actId, events())).toMatchObject({
+      ok: false,
+      problem: { code: "cant-be-undone" },
+    });
+    expect(lastUndoable(events(), made.desk.now)).toBeNull();
+  });
+  it("is not taken back from under what a person has done since", () => {
+    const task: Touch = {
+      kind: "task",
+      after: "PT0M",
+      from: "start",
+      note: "Process the order",
+      who: { person: "p_ines" },
+    };
+    const { made, id, begin, tried } = bench([live("c", plan([task], { stops: [] }))]);
+    const { actId } = begin();
+    made.desk.advance(0);
+    tried("busy");
+    expect(undo(made.desk.look(id), "p_mara", actId, made.desk.events.get(id)!)).toMatchObject({
+      ok: false,
+      problem: { code: "too-late-to-undo" },
+    });
   });
   it("does the next touch now, and goes on when a pause is over", () => {
     const { made, begin, steer, sent } = bench([live("c", plan([email("P3D"), email("P1D")]))]);

@@ -40,6 +40,10 @@ export type LeadEvent = {
 export const entryOf = ({ kind }: Pick<LeadEvent, "kind">): EventKindOf<EventData[EventKind]> =>
   EVENTS[kind] as EventKindOf<EventData[EventKind]>;
 
+/** The acts an event takes back: what a person did, and what came of it by itself. */
+export const takenBackBy = (event: LeadEvent): readonly string[] =>
+  event.kind === "undone" ? [event.data.actId, ...(event.data.came ?? [])] : [];
+
 /** All kinds with a trait, for asking the database. */
 export function kindsWith(
   trait: "untoldToRouting" | "passedOver" | "follows" | "final" | "theirs" | "wrote",

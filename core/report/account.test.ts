@@ -5,12 +5,12 @@ import { company, perform, START, step } from "../../tests/support/history.ts";
 import { Bench, MIN } from "../../tests/support/memory.ts";
 import { give } from "../desk/hand-off.ts";
 import { MemoryDesk } from "../desk/memory.ts";
-import type { LeadEvent } from "../lead/events.ts";
+import { type LeadEvent, takenBackBy } from "../lead/events.ts";
 import { accountOf } from "./account.ts";
 
 /** What stands of what happened: acts that were taken back never did. */
 function standing(events: readonly LeadEvent[]): readonly LeadEvent[] {
-  const undone = new Set(events.flatMap((e) => (e.kind === "undone" ? [e.data.actId] : [])));
+  const undone = new Set(events.flatMap(takenBackBy));
   return events.filter((e) => !undone.has(e.actId));
 }
 

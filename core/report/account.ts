@@ -1,5 +1,5 @@
 import { SEPARATOR } from "../lead/columns.ts";
-import type { LeadEvent } from "../lead/events.ts";
+import { type LeadEvent, takenBackBy } from "../lead/events.ts";
 import { foldNext } from "../lead/fold.ts";
 import type { Bell, Lead } from "../lead/lead.ts";
 import type { Channel, TryChannel } from "../vocabulary.ts";
@@ -98,7 +98,7 @@ type Open<T> = { -readonly [K in keyof T]: T[K] };
  * became of them is told there. What was taken back never happened. Never throws over events that fold.
  */
 export function accountOf(events: readonly LeadEvent[]): Accounts | null {
-  const undone = new Set(events.flatMap((e) => (e.kind === "undone" ? [e.data.actId] : [])));
+  const undone = new Set(events.flatMap(takenBackBy));
   let lead: Lead | null = null;
   let told: Told | null = null;
   for (const event of events) {

@@ -1,5 +1,5 @@
 import { sql as raw, type Selectable, type SqlBool } from "kysely";
-import { entryOf, kindsWith, type LeadEvent } from "../../core/lead/events.ts";
+import { entryOf, kindsWith, type LeadEvent, takenBackBy } from "../../core/lead/events.ts";
 import { gapsOf } from "../../core/search/near.ts";
 import { namedBy, ownText } from "../../core/search/pieces.ts";
 import { plain } from "../../core/search/plain.ts";
@@ -87,9 +87,9 @@ export class SearchIndex {
     const touched = new Set<string>();
     for (const { n, leadId, kind, dataJson } of rows) {
       touched.add(leadId);
-      if (kind === "undone") this.#unsay(leadId, (JSON.parse(dataJson) as { actId: string }).actId);
-      if (!WROTE.has(kind)) continue;
+      if (kind !== "undone" && !WROTE.has(kind)) continue;
       const event = { kind, data: JSON.parse(dataJson) } as LeadEvent;
+      for (const actId of takenBackBy(event)) this.#unsay(leadId, actId);
       const wrote = entryOf(event).wrote?.(event.data);
       if (wrote?.trim()) this.#put("searchWrote", leadId, n, plain(wrote.slice(0, LONGEST)));
     }

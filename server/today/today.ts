@@ -1,7 +1,7 @@
 import { sql as raw } from "kysely";
-import { undoableAct } from "../../core/desk/undo.ts";
+import { undoable } from "../../core/desk/undo.ts";
 import { called } from "../../core/lead/called.ts";
-import { entryOf, type LeadEvent } from "../../core/lead/events.ts";
+import { entryOf } from "../../core/lead/events.ts";
 import { foldAll } from "../../core/lead/fold.ts";
 import type { Bell, Lead } from "../../core/lead/lead.ts";
 import { presence } from "../../core/policy/people.ts";
@@ -134,7 +134,7 @@ export class Today {
           name: called(lead),
           at: shown.at,
           said: entryOf(shown).said(shown.data, setup, shown),
-          actId: stillUndoable(events, act, now) ? actId : null,
+          actId: "actId" in undoable(events, actId, now) ? actId : null,
         },
       ];
     });
@@ -233,7 +233,3 @@ export class Today {
 /** Whether a lead should have been seen to before now. */
 const isBehind = (lead: Lead, now: number): boolean =>
   lead.bell?.state === "rung" || (lead.nextStep !== null && lead.nextStep.dueAt < now);
-
-/** Whether an act can still be taken back: something of it may be, and nothing has happened since that stands on it. */
-const stillUndoable = (events: readonly LeadEvent[], act: readonly LeadEvent[], now: number): boolean =>
-  undoableAct(act, now) !== null && !events.some((e) => e.seq > act.at(-1)!.seq && !entryOf(e).passedOver);

@@ -3,7 +3,7 @@ import type { AddressInfo } from "node:net";
 import ICAL from "ical.js";
 import Papa from "papaparse";
 import { Webhook } from "standardwebhooks";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
 import { rehearsal } from "../support/rehearsal.ts";
 import { asPerson } from "../support/server.ts";
 
@@ -228,9 +228,15 @@ describe("deals and the board", () => {
     expect(won.body.closed).toMatchObject({ kind: "won", reason: "Signed" });
     expect((await api.get(`/leads/${id}`)).body.customer).not.toBeNull();
     expect((await api.get(`/contacts/${body.contactId}`)).body.customerSince).not.toBeNull();
+    // What follows of it by itself, here the first tasks of a cadence for customers, is taken back with it.
+    await vi.waitFor(async () => expect((await api.get(`/leads/${id}`)).body.tasks).toHaveLength(2), {
+      timeout: 30_000,
+      interval: 100,
+    });
     const back = await api.post(`/deals/${body.dealId}/undo`, { actId: won.body.actId });
     expect(back.body).toMatchObject({ closed: null });
-    expect((await api.get(`/leads/${id}`)).body.customer).toBeNull();
+    const after = (await api.get(`/leads/${id}`)).body;
+    expect([after.customer, after.tasks]).toEqual([null, []]);
     expect((await api.get(`/contacts/${body.contactId}`)).body.customerSince).toBeNull();
   });
 

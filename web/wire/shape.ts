@@ -4,7 +4,7 @@ import { planOfRun } from "../../core/cadence/run.ts";
 import { readablePhone } from "../../core/contact/readable-phone.ts";
 import { kindOf, standsBy } from "../../core/desk/bells.ts";
 import { noteText } from "../../core/desk/notes.ts";
-import { undoableAct } from "../../core/desk/undo.ts";
+import { lastUndoable } from "../../core/desk/undo.ts";
 import { bellsOf } from "../../core/lead/bells.ts";
 import { completeness } from "../../core/lead/completeness.ts";
 import { pausedInWords, stoppedInWords } from "../../core/lead/events/cadences.ts";
@@ -493,12 +493,9 @@ function lastAct(
   events: readonly LeadEvent[],
   now: number,
 ): { actId: string; shownOn: string; what: string } | null {
-  const final = events.findLast((e) => !entryOf(e).passedOver);
-  if (!final) return null;
-  const act = events.filter((e) => e.actId === final.actId);
-  const what = undoableAct(act, now);
-  const shown = act.find((e) => e.kind === "tried") ?? act.find((e) => e.actor.kind === "person");
-  return what && shown ? { actId: final.actId, shownOn: shown.kind, what } : null;
+  const last = lastUndoable(events, now);
+  const shown = last?.act.find((e) => e.kind === "tried") ?? last?.act.find((e) => e.actor.kind === "person");
+  return last && shown ? { actId: last.actId, shownOn: shown.kind, what: last.what } : null;
 }
 
 /** Who would be asked if the present offer were passed on. */

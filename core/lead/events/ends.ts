@@ -117,6 +117,8 @@ export const ENDS = {
     readonly restore: Restorable;
     /** Of an act that changed them. */
     readonly tags?: readonly string[];
+    /** Acts of the desk that came of it, and are taken back with it. */
+    readonly came?: readonly string[];
   }>({
     final: true,
     fold: (_lead, { restore, tags }) => ({ ...restore, ...(tags && { tags }) }),
