@@ -39,6 +39,8 @@ export async function startMailbox(outside: Outside): Promise<{ url: string; clo
       }, done);
     },
   });
+  // Whoever is cut off while sending sends again; the mailbox stays.
+  server.on("error", () => {});
   await new Promise<void>((resolve) => server.listen(0, "127.0.0.1", () => resolve()));
   const { port } = server.server.address() as AddressInfo;
   return {

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { company, perform, person, START, step } from "../../tests/support/history.ts";
+import { rungsOnce } from "../../tests/support/promises.ts";
 import type { LeadEvent } from "../lead/events.ts";
 import { fold, foldAll } from "../lead/fold.ts";
 import { isAlone, isWaiting, type Lead } from "../lead/lead.ts";
@@ -128,28 +129,6 @@ function noneTwice(desk: MemoryDesk): void {
     for (const b of booked)
       if (a !== b && a.personId === b.personId && a.at > desk.now && b.at > desk.now)
         expect(Math.abs(a.at - b.at)).toBeGreaterThanOrEqual(a.minutes * 60_000);
-}
-
-/**
- * Between one bell's start and the next, each rung happens once at most, the bell rings once, and rungs come in the
- * order of their times; the same for every other bell by its reason.
- */
-function rungsOnce(events: readonly LeadEvent[]): void {
-  const seen = new Map<string, Set<string>>();
-  const climb = (bell: string, rung: string, at: number) => {
-    const climbed = seen.get(bell) ?? new Set();
-    expect(climbed.has(rung), `${rung} twice for the bell of ${bell}, at ${at}`).toBe(false);
-    seen.set(bell, climbed.add(rung));
-  };
-  const inquiry = { nudged: "nudge", rang: "ring", "stood-by": "standby" } as const;
-  for (const event of events) {
-    // A lead that is joined may bring its own bell along, with the rungs it has not climbed.
-    if (event.kind === "bell-started" || event.kind === "joined") seen.delete("inquiry");
-    if (event.kind === "watched") for (const { kind } of event.data.bells) seen.delete(kind);
-    if (event.kind === "undone") seen.clear();
-    if (event.kind in inquiry) climb("inquiry", inquiry[event.kind as keyof typeof inquiry], event.at);
-    if (event.kind === "climbed") climb(event.data.bell, event.data.act, event.at);
-  }
 }
 
 describe("whatever happens to a desk", () => {

@@ -38,7 +38,7 @@ export interface Outage extends Down {
 /** How many messages are on their way at once by each channel: a slow one holds up no other. */
 const AT_ONCE = 8;
 const CHANNELS: readonly Row["channel"][] = ["chat", "text", "email"];
-/** After so many failures a message waits for a person, or for its way to work again when all of it was down. */
+/** After so many failures a message waits for a person. While nothing gets through by its way, none is given up: it is not to blame. */
 export const MAX_ATTEMPTS = 8;
 /** A way out that says nothing for so long (ms) has failed: so that it is noticed, and holds up nothing. */
 const PATIENCE = 12_000;
@@ -281,8 +281,7 @@ export class Outbox {
         PATIENCE,
         way.deliver(rows.length === 1 ? parcels[0]! : digest(parcels, this.#parts.list())),
       );
-      const downSince = this.#ways.well(first.channel);
-      if (downSince !== null) this.#revive(first.channel, downSince);
+      if (this.#ways.well(first.channel)) this.#goesAgain(first.channel);
       this.#finished.push(...rows);
       this.#record();
     } catch (error) {
@@ -309,15 +308,19 @@ export class Outbox {
     }
   }
 
-  /** A way works again: what was given up while it was down was not to blame, and goes after all. */
-  #revive(channel: Row["channel"], since: number): void {
+  /** A way works again: what has waited for it goes at once, and what failed meanwhile is not held against it. */
+  #goesAgain(channel: Row["channel"]): void {
     const { sql, clock, log } = this.#parts;
-    const again = { state: "queued", attempts: 0, nextAt: clock.now() } as const;
-    const given = sql.q.updateTable("outbox").set(again).where("state", "=", raw.lit("dead"));
+    const waiting = sql.q.updateTable("outbox").set({ attempts: 0, nextAt: clock.now() });
     try {
-      sql.run(given.where("channel", "=", channel).where("nextAt", ">=", since));
+      sql.run(
+        waiting
+          .where("state", "=", raw.lit("queued"))
+          .where("channel", "=", channel)
+          .where("attempts", ">", 0),
+      );
     } catch (error) {
-      log.error({ err: error }, "messages given up while a way was down could not be queued again");
+      log.error({ err: error }, "messages that wait for a way that works again could not be brought forward");
     }
   }
 
@@ -351,8 +354,7 @@ export class Outbox {
   #refused(row: Row, because: string): void {
     const { log, refused } = this.#parts;
     if (this.#stopped) return;
-    const downSince = this.#ways.well(row.channel);
-    if (downSince !== null) this.#revive(row.channel, downSince);
+    if (this.#ways.well(row.channel)) this.#goesAgain(row.channel);
     log.warn({ messageId: row.id, channel: row.channel, because }, "a message was refused for good");
     refused(row, because);
   }
@@ -387,9 +389,9 @@ export class Outbox {
   #failed(row: Row, error: string): void {
     const { sql, clock, chance, log, moved } = this.#parts;
     if (this.#stopped) return;
-    this.#ways.failed(row.channel, error);
+    const mayBeToBlame = this.#ways.failed(row.channel, error, row.id);
     const attempts = row.attempts + 1;
-    const state = attempts >= MAX_ATTEMPTS ? "dead" : "queued";
+    const state = mayBeToBlame && attempts >= MAX_ATTEMPTS ? "dead" : "queued";
     const nextAt = clock.now() + backOff(attempts, chance());
     sql.run(sql.q.updateTable("outbox").set({ attempts, state, nextAt, error }).where("n", "=", row.n));
     log.warn(
