@@ -1,6 +1,10 @@
+import { rmSync } from "node:fs";
 import { basename, dirname, resolve } from "node:path";
 import { parseArgs } from "node:util";
+import { readBucketAddress } from "../core/backup/bucket-address.ts";
+import { fetchBack } from "./backup/away.ts";
 import { type Found, restoreBackup } from "./backup/backup.ts";
+import { Bucket } from "./backup/bucket.ts";
 import { rewind } from "./backup/rewind.ts";
 import { readConfig } from "./config.ts";
 import { DATABASE } from "./db/folder.ts";
@@ -9,6 +13,7 @@ import { Sql } from "./db/sql.ts";
 /**
  * `npm run restore -- --from BACKUP --data DIR`: put a backup into an empty folder, check it, and say in words what it holds; with
  * `--at TIME` as it was at that moment.
+ * BACKUP is a folder, or an address in a bucket whose key stands in KITEBELL_S3_KEY and KITEBELL_S3_SECRET.
  * The passphrase of a sealed one stands in KITEBELL_PASSPHRASE, where no list of processes shows it.
  */
 async function main(): Promise<void> {
@@ -24,13 +29,10 @@ async function main(): Promise<void> {
   if (Number.isNaN(at))
     throw new Error(`--at must be a time such as 2026-03-04T14:05:00-07:00, not “${values.at}”.`);
   const { data } = readConfig(process.env, ["--data", values.data]);
-  const from = resolve(values.from);
-  const found = await restoreBackup(
-    dirname(from),
-    basename(from),
-    data,
-    process.env.KITEBELL_PASSPHRASE ?? null,
-  );
+  const passphrase = process.env.KITEBELL_PASSPHRASE ?? null;
+  const found = /^https?:/.test(values.from)
+    ? await fromBucket(values.from, data, passphrase)
+    : await restoreBackup(dirname(resolve(values.from)), basename(values.from), data, passphrase);
   const rewound = at === null ? null : await rewind(`${data}/${DATABASE}`, at);
   for (const line of await report(data, found)) console.log(line);
   if (at !== null && rewound) {
@@ -38,6 +40,27 @@ async function main(): Promise<void> {
     console.log(
       `As it was at ${new Date(at).toISOString()}: ${events.toLocaleString("en")} events were taken back, ${gone.toLocaleString("en")} leads that came later with them; ${changed.toLocaleString("en")} leads are as they were.`,
     );
+  }
+}
+
+/** Fetch a backup beside the folder it is to be put into, restore it from there, and take what was fetched away again. */
+async function fromBucket(from: string, data: string, passphrase: string | null): Promise<Found> {
+  const { KITEBELL_S3_KEY: keyId, KITEBELL_S3_SECRET: secret, KITEBELL_S3_REGION: region } = process.env;
+  if (!keyId || !secret)
+    throw new Error("Give the key of the bucket in KITEBELL_S3_KEY and its secret in KITEBELL_S3_SECRET.");
+  const at = from.replace(/\/$/, "").lastIndexOf("/");
+  const address = readBucketAddress(from.slice(0, at), region);
+  if ("wrong" in address)
+    throw new Error(`--from: ${address.wrong} Behind it stands the name of the backup.`);
+  const name = from.slice(at + 1).replace(/\/$/, "");
+  const fetched = `${data}.fetched`;
+  const bucket = new Bucket(address, { keyId, secret });
+  try {
+    await fetchBack(bucket, name, fetched);
+    return await restoreBackup(fetched, name, data, passphrase);
+  } finally {
+    bucket.close();
+    rmSync(fetched, { recursive: true, force: true });
   }
 }
 

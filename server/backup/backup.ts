@@ -18,6 +18,7 @@ import { buffer } from "node:stream/consumers";
 import { pipeline } from "node:stream/promises";
 import Database from "better-sqlite3";
 import { z } from "zod";
+import { type KeepPattern, toKeep } from "../../core/backup/keep.ts";
 import { DATABASE } from "../db/folder.ts";
 import { KEY_FILE } from "../db/sealer.ts";
 import { Sql } from "../db/sql.ts";
@@ -26,12 +27,12 @@ import { verify } from "../verify-desk.ts";
 import { BadBackup, keyOf, readSealed, writeSealed } from "./sealed-file.ts";
 
 /** The parts of a place of backups: one folder for each backup, and one of files that all of them share. */
-const MANIFEST = "backup.json";
-const DESK = "desk.kbb";
-const KEY = "key.kbb";
-const SALT = "salt";
+export const MANIFEST = "backup.json";
+export const DESK = "desk.kbb";
+export const KEY = "key.kbb";
+export const SALT = "salt";
 const PART = ".part";
-const NAME = /^desk-\d{8}-\d{6}Z$/;
+export const NAME = /^desk-\d{8}-\d{6}Z$/;
 /** Where a snapshot lies until it is in its file, in the data folder. */
 const SNAPSHOT = `backup-snapshot${PART}`;
 /** So many leads are refolded to know that a backup can be worked with. */
@@ -82,6 +83,10 @@ export interface BackupAsked {
 export const nameAt = (at: number): string =>
   `desk-${new Date(at).toISOString().slice(0, 19).replaceAll(/[-:]/g, "").replace("T", "-")}Z`;
 
+/** When a backup was made, by its name (epoch ms, whole seconds). */
+export const timeOf = (name: string): number =>
+  Date.parse(name.replace(/^desk-(....)(..)(..)-(..)(..)(..)Z$/, "$1-$2-$3T$4:$5:$6Z"));
+
 /** The salt of a place, made with its first sealed backup. */
 function saltOf(place: string): Buffer {
   const path = join(place, SALT);
@@ -93,7 +98,8 @@ function saltOf(place: string): Buffer {
 const fileName = (id: string, key: Buffer | null): string =>
   key ? createHash("sha256").update(key).update(id).digest("hex") : id;
 
-const poolOf = (place: string, sealed: boolean) => join(place, sealed ? "files-sealed" : "files");
+/** Where the files lie that all backups of a place share. */
+export const poolOf = (place: string, sealed: boolean) => join(place, sealed ? "files-sealed" : "files");
 
 /**
  * Back a desk up while it runs: a snapshot of its database by SQLite's own backup, what came with messages, and, sealed, the key of
@@ -206,9 +212,13 @@ export function backupsIn(place: string): { name: string; manifest: Manifest }[]
 
 function manifestOf(folder: string): Manifest | null {
   const path = join(folder, MANIFEST);
-  if (!existsSync(path)) return null;
+  return existsSync(path) ? readManifest(readFileSync(path, "utf8")) : null;
+}
+
+/** A manifest as it is written; null where it is damaged. */
+export function readManifest(written: string): Manifest | null {
   try {
-    const [text = "", sum] = readFileSync(path, "utf8").split("\n");
+    const [text = "", sum] = written.split("\n");
     return sum === sumOfText(text) ? Manifest.parse(JSON.parse(text)) : null;
   } catch {
     return null;
@@ -310,6 +320,17 @@ export async function checkBackup({ data, place, passphrase }: BackupAsked, name
   } finally {
     rmSync(aside, { recursive: true, force: true });
   }
+}
+
+/** The backups of a place that its pattern keeps no more. */
+export function namesBeyond(place: string, { keep, zone }: { keep: KeepPattern; zone: string }): string[] {
+  const all = backupsIn(place);
+  const kept = toKeep(
+    all.map((b) => b.manifest.at),
+    keep,
+    zone,
+  );
+  return all.filter((b) => !kept.has(b.manifest.at)).map((b) => b.name);
 }
 
 /** Take a backup away, and of the files those that no other one has. */

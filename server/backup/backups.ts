@@ -2,22 +2,27 @@ import { existsSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { Worker } from "node:worker_threads";
-import { toKeep } from "../../core/backup/keep.ts";
-import type { BackupPolicy } from "../../core/policy/backups.ts";
+import { readBucketAddress } from "../../core/backup/bucket-address.ts";
+import type { BackupPolicy, BackupsAway } from "../../core/policy/backups.ts";
 import { nextWeekly } from "../../core/time/weekly.ts";
 import { Sealer } from "../db/sealer.ts";
 import type { Engine } from "../engine/engine.ts";
 import { Recurring } from "../timers/recurring.ts";
-import { type BackupAsked, backupsIn, dropBackups, type Manifest } from "./backup.ts";
+import { backupsIn, type Manifest } from "./backup.ts";
+import type { WorkAsked, WorkDone } from "./backup-worker.ts";
+import { BadBackup } from "./sealed-file.ts";
 
 /** How often the clock is looked at (ms). */
 const NAP = 5_000;
 const DUE = "backup-due";
 const DONE = "backup-done";
-/** Under which name the passphrase is kept. */
+/** Under which names the passphrase is kept, and the secret of the key of a bucket. */
 const PASSPHRASE = "backup-passphrase";
+const SECRET = "backup-bucket-secret";
 /** A backup older than this is old: the one of a night has not been made (ms). */
 const OLD = 36 * 3_600_000;
+/** One that takes longer hangs, on a place that does not answer: it is cut off, so that the next one can be made (ms). */
+const LONGEST = 4 * 3_600_000;
 
 const workerFile = join(dirname(fileURLToPath(import.meta.url)), "backup-worker.mjs");
 
@@ -27,6 +32,8 @@ export interface LastBackup {
   readonly at: number;
   readonly state: "running" | "done" | "failed";
   readonly error: string | null;
+  /** What is wrong with its copy in the bucket: the backup itself is whole. */
+  readonly awayError: string | null;
 }
 
 /** Backs the desk up at its time and at a press, in a thread, and keeps as many as its pattern says. */
@@ -98,6 +105,48 @@ export class Backups extends Recurring {
     else this.#desk.kept.keepSecret(PASSPHRASE, this.#sealer.seal(passphrase));
   }
 
+  /** Where copies go, and whether the secret of its key is known; null where none go. */
+  get away(): (BackupsAway & { readonly hasSecret: boolean }) | null {
+    const { away } = this.#policy;
+    return away ? { ...away, hasSecret: this.#desk.kept.secret(SECRET) !== null } : null;
+  }
+
+  /**
+   * Find out whether copies could go to a bucket, by writing something small into it, and keep the secret of its key where one is given.
+   * Gives a sentence when they could not, and then keeps nothing.
+   */
+  async tryAway({ url, region, keyId }: BackupsAway, secret: string | null): Promise<string | null> {
+    const address = readBucketAddress(url, region);
+    if ("wrong" in address) return address.wrong;
+    if (!this.isSealed) return "Seal backups by a passphrase first: a bucket is somebody else's machine.";
+    if (this.#data === null) return "This desk keeps nothing on disk.";
+    const known = secret ?? this.#secret();
+    if (known === null) return "Enter the secret of the key.";
+    // Loaded when it is wanted: most desks have no bucket.
+    const [{ tryBucket }, { Bucket }] = await Promise.all([import("./away.ts"), import("./bucket.ts")]);
+    const bucket = new Bucket(address, { keyId, secret: known });
+    try {
+      await tryBucket(bucket, this.#data);
+    } catch (error) {
+      if (error instanceof BadBackup) return error.message;
+      throw error;
+    } finally {
+      bucket.close();
+    }
+    if (secret !== null) this.#desk.kept.keepSecret(SECRET, this.#sealer.seal(secret));
+    return null;
+  }
+
+  /** Nothing is copied away any more: the secret is forgotten. */
+  forgetAway(): void {
+    this.#desk.kept.dropSecret(SECRET);
+  }
+
+  #secret(): string | null {
+    const sealed = this.#desk.kept.secret(SECRET);
+    return sealed === null ? null : this.#sealer.open(sealed);
+  }
+
   /** Those there are, the newest first. */
   all(): { readonly name: string; readonly manifest: Manifest }[] {
     return backupsIn(this.place);
@@ -113,6 +162,8 @@ export class Backups extends Recurring {
     const now = this.#desk.clock.now();
     if (this.#last?.state === "failed")
       return { since: this.#last.at, said: `The last backup failed: ${this.#last.error}` };
+    if (this.#last?.awayError)
+      return { since: this.#last.at, said: `The last backup was not copied away: ${this.#last.awayError}` };
     const done = this.madeAt;
     if (!this.#policy.on || done === null || now - done < OLD) return null;
     return { since: done + OLD, said: "The last backup is more than a day and a half old." };
@@ -121,35 +172,65 @@ export class Backups extends Recurring {
   /** It is its time; what the pattern keeps no more goes. What was missed while the desk was off is made up for once. */
   async run(): Promise<void> {
     this.plan();
-    await this.now();
-    if (this.#last?.state === "done") this.#prune();
+    await this.#one(true);
   }
 
   /** Make one now; one that runs is waited for. Never rejects: what went wrong is told by {@link last}. */
   now(): Promise<void> {
-    this.#running ??= this.#make().finally(() => {
+    return this.#one(false);
+  }
+
+  #one(prune: boolean): Promise<void> {
+    this.#running ??= this.#make(prune).finally(() => {
       this.#running = null;
     });
     return this.#running;
   }
 
-  async #make(): Promise<void> {
+  async #make(prune: boolean): Promise<void> {
     const { clock, log, kept, feed } = this.#desk;
     const at = clock.now();
-    const put = (state: LastBackup["state"], error: string | null = null) => {
-      this.#last = { at, state, error };
+    const put = (
+      state: LastBackup["state"],
+      error: string | null = null,
+      awayError: string | null = null,
+    ) => {
+      this.#last = { at, state, error, awayError };
       feed.publish({ n: 0, leadId: null, kinds: ["backups"] });
     };
     put("running");
     try {
       if (!this.#isPossible()) throw new Error("This desk keeps nothing on disk.");
-      await this.#inThread({ data: this.#data!, place: this.place, passphrase: this.#passphrase(), now: at });
+      const away = this.#whereAway();
+      const { error, awayError } = await this.#inThread({
+        data: this.#data!,
+        place: this.place,
+        passphrase: this.#passphrase(),
+        now: at,
+        keeping: { keep: this.#policy.keep, zone: this.#zone, prune },
+        away: away && "wrong" in away ? null : away,
+      });
+      if (error !== null) throw new Error(error);
       kept.setCounter(DONE, at);
-      put("done");
+      const wrong = away && "wrong" in away ? away.wrong : awayError;
+      if (wrong !== null) log.error({ awayError: wrong }, "a backup was not copied away");
+      put("done", null, wrong);
     } catch (error) {
       log.error({ err: error }, "a backup failed");
       put("failed", error instanceof Error ? error.message : String(error));
     }
+  }
+
+  /** Where a copy goes; what is wrong with that stops no backup. */
+  #whereAway(): WorkAsked["away"] | { readonly wrong: string } {
+    const { away } = this.#policy;
+    if (!away) return null;
+    const address = readBucketAddress(away.url, away.region);
+    if ("wrong" in address) return address;
+    const secret = this.#secret();
+    if (secret === null)
+      return { wrong: "The secret of the bucket’s key can’t be read. Enter it again, or copy nothing away." };
+    return { address, key: { keyId: away.keyId, secret } };
   }
 
   #passphrase(): string | null {
@@ -163,31 +244,25 @@ export class Backups extends Recurring {
     return passphrase;
   }
 
-  #inThread(asked: BackupAsked): Promise<void> {
+  #inThread(asked: WorkAsked): Promise<WorkDone> {
     return new Promise((done, failed) => {
       const worker = new Worker(workerFile, { workerData: asked });
       this.#worker = worker;
-      worker.on("message", ({ error }: { error?: string }) =>
-        error === undefined ? done() : failed(new Error(error)),
-      );
+      const late = setTimeout(() => {
+        failed(
+          new Error("It took more than four hours and was cut off: the place of backups may not answer."),
+        );
+        void worker.terminate();
+      }, LONGEST);
+      late.unref();
+      worker.on("message", done);
       worker.on("error", failed);
-      worker.on("exit", () => failed(new Error("It was cut off.")));
+      worker.on("exit", () => {
+        clearTimeout(late);
+        failed(new Error("It was cut off."));
+      });
       worker.unref();
     });
-  }
-
-  /** Take away what the pattern keeps no more. */
-  #prune(): void {
-    const all = this.all();
-    const kept = toKeep(
-      all.map((b) => b.manifest.at),
-      this.#policy.keep,
-      this.#zone,
-    );
-    dropBackups(
-      this.place,
-      all.filter((b) => !kept.has(b.manifest.at)).map((b) => b.name),
-    );
   }
 
   override stop(): void {

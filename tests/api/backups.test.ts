@@ -1,9 +1,10 @@
 import { execFile } from "node:child_process";
 import { mkdtemp, readdir, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { basename, join } from "node:path";
 import { promisify } from "node:util";
 import { afterEach, describe, expect, it, vi } from "vitest";
+import { startBucket } from "../../standins/bucket.ts";
 import { asPerson, client, dataFolder, PEOPLE, type Running, startServer } from "../support/server.ts";
 
 /** Backups as an administrator has them made, and as one brings a desk back on another day. */
@@ -108,6 +109,76 @@ describe("backups", () => {
         },
         { timeout: 120_000, interval: 100 },
       );
+    }
+  });
+
+  it("are copied to a bucket, and a machine that has nothing but its address brings the desk back", async () => {
+    await open();
+    const far = await startBucket();
+    const again = await mkdtemp(join(tmpdir(), "kite-bell-again-"));
+    try {
+      const url = `${far.url}/tarnholt/desk`;
+      const away = { url, region: "", keyId: "rehearsal", secret: "rehearsal-secret" };
+      const save = (more: object) => api.post("/backups", { ...USUAL, ...more });
+      // Open ones go nowhere, and nothing is kept that does not work.
+      expect((await save({ away })).body.detail).toContain("Seal backups by a passphrase first");
+      await save({ passphrase: "correct horse battery" });
+      for (const [wrong, said] of [
+        [{ secret: "another" }, "SignatureDoesNotMatch"],
+        [{ url: "https://s3.example.com" }, "Which bucket?"],
+        [{ url: "http://127.0.0.1:1/tarnholt" }, "ECONNREFUSED"],
+      ] as const) {
+        const { status, body } = await save({ away: { ...away, ...wrong } });
+        expect([status, body.errors[0].path]).toEqual([422, "away"]);
+        expect(body.detail).toContain(said);
+      }
+      expect((await api.get("/backups")).body.away).toBeNull();
+      const { body: saved } = await save({ away });
+      expect(saved.away).toEqual({ url, region: "", keyId: "rehearsal", hasSecret: true });
+      // Its pattern is changed without the address, and the secret is told to nobody.
+      expect((await save({})).body.away).toEqual(saved.away);
+      expect((await save({ passphrase: null })).body.code).toBe("copied-away");
+      for (const place of ["/backups", "/audit", "/setup"])
+        expect(JSON.stringify((await api.get(place)).body)).not.toContain("rehearsal-secret");
+
+      for (let n = 0; n < 3; n++) await inquire(n);
+      const { last, items } = await backUp();
+      expect(last).toMatchObject({ state: "done", awayError: null });
+      expect([...far.objects.keys()]).toContain(`tarnholt/desk/${items[0].name}/backup.json`);
+      const env = { KITEBELL_S3_KEY: "rehearsal", KITEBELL_S3_SECRET: "rehearsal-secret" };
+      const { stdout } = await run(
+        process.execPath,
+        ["dist/restore.mjs", "--from", `${url}/${items[0].name}`, "--data", again],
+        {
+          cwd: join(import.meta.dirname, "../.."),
+          env: { ...process.env, ...env, KITEBELL_PASSPHRASE: "correct horse battery" },
+        },
+      );
+      expect(stdout).toMatch(/^Restored into .*: 3 leads/);
+      expect(await readdir(join(again, ".."))).not.toContain(`${basename(again)}.fetched`);
+
+      // A bucket that is away stops no backup, and everybody who looks hears of it until one is copied again.
+      const said = async () =>
+        ((await api.get("/troubles")).body.items as { said: string | null }[]).map((t) => t.said);
+      far.fault = "down";
+      await api.post("/rehearsal/clock", { advance: "P1D" });
+      expect((await backUp()).last).toMatchObject({
+        state: "done",
+        error: null,
+        awayError: expect.any(String),
+      });
+      expect(await said()).toContainEqual(expect.stringMatching(/^The last backup was not copied away: /));
+      far.fault = "none";
+      await api.post("/rehearsal/clock", { advance: "P1D" });
+      expect((await backUp()).last).toMatchObject({ state: "done", awayError: null });
+      expect(await said()).toEqual([]);
+      expect([...far.objects.keys()].filter((key) => key.endsWith("backup.json"))).toHaveLength(3);
+
+      expect((await save({ away: null })).body.away).toBeNull();
+      expect((await save({ passphrase: null })).body.sealed).toBe(false);
+    } finally {
+      await far.close();
+      await rm(again, { recursive: true, force: true });
     }
   });
 

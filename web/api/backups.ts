@@ -12,6 +12,7 @@ export function toBackups({ setup, backups }: Desk): Backups {
     time,
     keep: { ...keep },
     sealed: backups.isSealed,
+    away: backups.away,
     place: backups.place,
     nextAt: on && Number.isFinite(nextDue) ? iso(nextDue) : null,
     last: last && { ...last, at: iso(last.at) },

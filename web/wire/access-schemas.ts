@@ -13,8 +13,26 @@ const backupPolicy = {
     .object({ daily: most(60), weekly: most(104), monthly: most(240) })
     .describe("The newest of so many last days, weeks and months"),
 };
+const away = z.object({
+  url: z.string().max(2000, "2,000 characters at most.").describe("https://s3.example.com/bucket/folder"),
+  region: z.string().max(100, "100 characters at most.").default(""),
+  keyId: z.string().min(1, "Enter the name of the key.").max(500, "500 characters at most."),
+});
 export const SaveBackups = z.object({
   ...backupPolicy,
+  away: away
+    .extend({
+      secret: z
+        .string()
+        .max(500, "500 characters at most.")
+        .optional()
+        .describe("Of the key; as it is when left out; never read back"),
+    })
+    .nullable()
+    .optional()
+    .describe(
+      "Where sealed ones are copied besides, by S3's protocol, tried before it is kept; null: nowhere; as it is when left out",
+    ),
   passphrase: z
     .string()
     .min(12, "12 characters at least: a backup has everything in it.")
@@ -26,10 +44,16 @@ export const SaveBackups = z.object({
 export const Backups = z.object({
   ...backupPolicy,
   sealed: z.boolean(),
+  away: away.extend({ hasSecret: z.boolean() }).nullable(),
   place: z.string().describe("The folder they are in, on the machine the desk runs on"),
   nextAt: time.nullable(),
   last: z
-    .object({ at: time, state: z.enum(["running", "done", "failed"]), error: z.string().nullable() })
+    .object({
+      at: time,
+      state: z.enum(["running", "done", "failed"]),
+      error: z.string().nullable(),
+      awayError: z.string().nullable().describe("What is wrong with its copy; the backup itself is whole"),
+    })
     .nullable()
     .describe("How the last one of this process went"),
   items: z.array(

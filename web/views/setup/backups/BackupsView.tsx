@@ -50,6 +50,7 @@ function Shown() {
       <Kept data={data} zone={queue.zone} />
       <When data={data} key={JSON.stringify([data.on, data.time, data.keep])} />
       <Seal isSealed={data.sealed} data={data} />
+      <Away data={data} key={JSON.stringify(data.away)} />
     </>
   );
 }
@@ -68,6 +69,9 @@ function Standing({
         <span className={styles.wrong}>The last one failed: {last.error} </span>
       ) : (
         newest && `The newest is ${duration(deskNow() - Date.parse(newest.at))} old and has been checked. `
+      )}
+      {last?.awayError && (
+        <span className={styles.wrong}>It was not copied to the bucket: {last.awayError} </span>
       )}
       {nextAt
         ? `The next one is made ${dateTime(Date.parse(nextAt), zone, deskNow())}.`
@@ -229,6 +233,82 @@ function Seal({ isSealed, data }: { readonly isSealed: boolean; readonly data: B
             onClick={() => put(null, "Those made from now on are not sealed.")}
           >
             Seal them no more
+          </Button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+/** Copies where the desk is not, so that they outlive its machine. */
+function Away({ data }: { readonly data: Backups }) {
+  const change = useChange();
+  const { away, on, time, keep, sealed } = data;
+  const [url, setUrl] = useState(away?.url ?? "");
+  const [region, setRegion] = useState(away?.region ?? "");
+  const [keyId, setKeyId] = useState(away?.keyId ?? "");
+  const [secret, setSecret] = useState("");
+  const put = (next: object | null, said: string) =>
+    change.mutate({ call: "POST /backups", body: { on, time, keep, away: next as never }, said });
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        put({ url, region, keyId, ...(secret && { secret }) }, "It works: the next backup is copied there.");
+      }}
+    >
+      <h2>Copies in a bucket</h2>
+      <p className={styles.quiet}>
+        {away
+          ? "Each sealed backup is copied there, read again and compared, and kept by the same pattern."
+          : "A bucket of any server that speaks S3’s protocol: your own, or a rented one. Sealed backups alone are copied there."}
+        {!sealed && !away && " Seal them first."}
+      </p>
+      <div className={own.fields}>
+        <Field
+          label="Address"
+          type="url"
+          required
+          disabled={!sealed}
+          placeholder="https://s3.example.com/bucket/folder"
+          value={url}
+          onChange={(e) => setUrl(e.target.value)}
+        />
+        <Field
+          label="Region"
+          disabled={!sealed}
+          placeholder="as usual"
+          value={region}
+          onChange={(e) => setRegion(e.target.value)}
+        />
+        <Field
+          label="Key"
+          required
+          disabled={!sealed}
+          autoComplete="off"
+          value={keyId}
+          onChange={(e) => setKeyId(e.target.value)}
+        />
+        <Field
+          label="Its secret"
+          type="password"
+          autoComplete="new-password"
+          disabled={!sealed}
+          required={!away?.hasSecret}
+          placeholder={away?.hasSecret ? "as it is" : ""}
+          value={secret}
+          onChange={(e) => setSecret(e.target.value)}
+        />
+        <Button type="submit" look="strong" disabled={!sealed || change.isPending}>
+          {change.isPending ? "Trying …" : away ? "Change it" : "Copy them there"}
+        </Button>
+        {away && (
+          <Button
+            look="bare"
+            disabled={change.isPending}
+            onClick={() => put(null, "Nothing is copied there any more. What lies there stays.")}
+          >
+            Copy no more
           </Button>
         )}
       </div>
