@@ -321,7 +321,13 @@ describe("rehearsal", () => {
     const outside = new Outside(() => clock.now());
     const platform = new AdPlatform(() => clock.now());
     return new Rehearsal(desk, clock, {
-      standins: { outside, platform, gatewayUrl: "", phones: new Phones(() => clock.now()) },
+      standins: {
+        outside,
+        platform,
+        gatewayUrl: "",
+        phones: new Phones(() => clock.now()),
+        bucket: { url: "", objects: new Map() },
+      },
       origin: "",
       mailPort: 0,
     });

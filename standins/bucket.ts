@@ -19,7 +19,8 @@ export interface StandinBucket {
   close(): Promise<void>;
 }
 
-const KEY = { id: "rehearsal", secret: "rehearsal-secret" };
+/** With which it is used. */
+export const BUCKET_KEY = { keyId: "rehearsal", secret: "rehearsal-secret" };
 /** So many names come on one page of a list: few, so that more than one is asked for. */
 const ON_A_PAGE = 5;
 
@@ -75,9 +76,9 @@ function isSigned(request: IncomingMessage, url: URL, body: Buffer): boolean {
   const parts = /Credential=([^/]+)\/([^,]+), ?SignedHeaders=([^,]+), ?Signature=([0-9a-f]{64})/.exec(
     authorization,
   );
-  if (!parts || parts[1] !== KEY.id || (bodySum !== "UNSIGNED-PAYLOAD" && bodySum !== sha256(body)))
+  if (!parts || parts[1] !== BUCKET_KEY.keyId || (bodySum !== "UNSIGNED-PAYLOAD" && bodySum !== sha256(body)))
     return false;
-  const wanted = signatureOf(KEY.secret, {
+  const wanted = signatureOf(BUCKET_KEY.secret, {
     method: request.method ?? "",
     path: url.pathname,
     query: url.searchParams,

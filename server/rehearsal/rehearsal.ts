@@ -7,6 +7,7 @@ import { toE164 } from "../../core/contact/phone.ts";
 import { sourceOfLine } from "../../core/source/lines.ts";
 import type { AdPlatform } from "../../standins/ad-platform.ts";
 import { bounceOf, hasNoMailbox, hasNoPhone } from "../../standins/bounce.ts";
+import type { StandinBucket } from "../../standins/bucket.ts";
 import { recordingUrl } from "../../standins/gateway.ts";
 import type { Outside, Received } from "../../standins/outside.ts";
 import type { Takes } from "../../standins/phones.ts";
@@ -19,9 +20,14 @@ import { Tutorials } from "./tutorial.ts";
 /** The furthest the clock may be moved at once: every timer on the way runs. */
 const FURTHEST = 400 * 86_400_000;
 
+/** What is looked at of a bucket. */
+type Bucket = Pick<StandinBucket, "url" | "objects">;
+
 /** Where the world outside reaches this desk, and who plays it. */
 export interface Surroundings {
-  readonly standins: Pick<Standins, "outside" | "platform" | "gatewayUrl" | "phones">;
+  readonly standins: Pick<Standins, "outside" | "platform" | "gatewayUrl" | "phones"> & {
+    readonly bucket: Bucket;
+  };
   /** The desk's own address, for webhooks. */
   readonly origin: string;
   /** The port of the desk's mail receiver. */
@@ -120,6 +126,11 @@ export class Rehearsal {
   /** Where another system of the rehearsal is told by webhook. */
   get hookUrl(): string {
     return `${this.#world.standins.gatewayUrl}/hooks`;
+  }
+
+  /** A bucket backups can be copied to. */
+  get bucket(): Bucket {
+    return this.#world.standins.bucket;
   }
 
   get platform(): AdPlatform {

@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import { AdPlatform, startAdPlatform } from "../../standins/ad-platform.ts";
+import { type StandinBucket, startBucket } from "../../standins/bucket.ts";
 import { startGateway } from "../../standins/gateway.ts";
 import { startMailbox } from "../../standins/mailbox.ts";
 import { Outside } from "../../standins/outside.ts";
@@ -16,6 +17,7 @@ export interface Standins {
   readonly adsUrl: string;
   readonly gatewayUrl: string;
   readonly phones: Phones;
+  readonly bucket: StandinBucket;
   readonly channels: DeskConfig["channels"];
   close(): Promise<void>;
 }
@@ -24,10 +26,11 @@ export interface Standins {
 export async function startStandins(clock: MovableClock, data: string): Promise<Standins> {
   const outside = new Outside(() => clock.now(), join(data, "outside.jsonl"));
   const platform = new AdPlatform(() => clock.now(), join(data, "ad-platform.json"));
-  const [gateway, mailbox, ads] = await Promise.all([
+  const [gateway, mailbox, ads, bucket] = await Promise.all([
     startGateway(outside),
     startMailbox(outside),
     startAdPlatform(platform),
+    startBucket(),
   ]);
   return {
     outside,
@@ -35,13 +38,14 @@ export async function startStandins(clock: MovableClock, data: string): Promise<
     adsUrl: ads.url,
     gatewayUrl: gateway.url,
     phones: gateway.phones,
+    bucket,
     channels: {
       email: smtpChannel(mailbox.url),
       text: textChannel(gateway.url),
       chat: chatChannel(gateway.url),
     },
     close: async () => {
-      await Promise.all([gateway.close(), mailbox.close(), ads.close()]);
+      await Promise.all([gateway.close(), mailbox.close(), ads.close(), bucket.close()]);
     },
   };
 }

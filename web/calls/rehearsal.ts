@@ -73,6 +73,11 @@ export const REHEARSAL = defineCalls({
     said: "Rehearsal: a system that can be told by webhook, and what it was told",
     answer: wire.HookReceiver,
   },
+  "GET /rehearsal/bucket": {
+    needs: "rehearsal",
+    said: "Rehearsal: a bucket backups can be copied to, with its key, and what lies there",
+    answer: wire.StandinBucket,
+  },
   "GET /rehearsal/traffic": {
     needs: "rehearsal",
     said: "Rehearsal: whether inquiries come by themselves, and what people have done about them",

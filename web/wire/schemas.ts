@@ -350,6 +350,12 @@ export const HookReceiver = z.object({
     .array(z.object({ id: z.string(), at: time, body: z.string() }))
     .describe("What it was told, the newest first"),
 });
+export const StandinBucket = z.object({
+  url: z.string().describe("Enter it under Set-up, Backups, with the key and its secret"),
+  keyId: z.string(),
+  secret: z.string(),
+  items: z.array(z.object({ name: z.string(), bytes: z.number() })),
+});
 export const SetTraffic = z.object({ perMinute: z.number().min(0).max(120, "120 a minute are the most.") });
 export const Traffic = z.object({
   perMinute: z.number(),

@@ -7,6 +7,7 @@ import { Empty } from "../../ui/Empty.tsx";
 import type { Outside } from "../../wire/schemas.ts";
 import { BeginTutorial } from "../tutorial/Tutorial.tsx";
 import { BeginAgain } from "./BeginAgain.tsx";
+import { BucketStand } from "./BucketStand.tsx";
 import { HookReceiver } from "./HookReceiver.tsx";
 import { LiveTraffic } from "./LiveTraffic.tsx";
 import { PlayLead, Time } from "./play.tsx";
@@ -39,6 +40,7 @@ export function RehearsalView() {
           <PlayLead />
           <WhatWorks />
           <HookReceiver />
+          <BucketStand />
           <BeginAgain />
         </div>
         {PLACES.map((place) => (

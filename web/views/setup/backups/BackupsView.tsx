@@ -39,7 +39,7 @@ function Shown() {
         goes on meanwhile. Each is read again and checked once it is written.
       </p>
       <Standing data={data} zone={queue.zone} />
-      <p>
+      <p className={own.now}>
         <Button
           disabled={isRunning || now.isPending}
           onClick={() => now.mutate({ call: "POST /backups/now", said: "" })}
@@ -181,8 +181,9 @@ function When({ data }: { readonly data: Backups }) {
       </div>
       <p className={styles.quiet}>
         The newest of each of so many last days, weeks and months is kept; what is more is taken away after
-        the next one that is made by itself. Copy the folder to another machine: a backup beside the desk does
-        not outlive its disk.
+        the next one that is made by itself.
+        {!data.away &&
+          " A backup beside the desk does not outlive its disk: copy the folder to another machine, or see below."}
       </p>
     </form>
   );
