@@ -14,6 +14,7 @@ import { benchMany } from "./many.ts";
 import { benchMatching } from "./matching.ts";
 import { benchReading } from "./reading.ts";
 import { benchRouting } from "./routing.ts";
+import { benchScale } from "./scale.ts";
 import { removeFolders } from "./support.ts";
 
 /** `npm run bench [-- NAME …]`: everything, or what is named. */
@@ -34,6 +35,7 @@ const all = {
   finding: benchFinding,
   listing: benchListing,
   many: benchMany,
+  scale: benchScale,
 };
 const named = process.argv.slice(2).filter((name): name is keyof typeof all => name in all);
 try {
