@@ -1,3 +1,4 @@
+import { benchBackup } from "./backup.ts";
 import { benchBells } from "./bells.ts";
 import { benchBoard } from "./board.ts";
 import { benchBrowser } from "./browser.ts";
@@ -24,6 +25,7 @@ const all = {
   reading: benchReading,
   browser: benchBrowser,
   hooks: benchHooks,
+  backup: benchBackup,
   import: benchImport,
   matching: benchMatching,
   routing: benchRouting,

@@ -35,7 +35,7 @@ const KEYED = ["contacts", "likeKeys"] as const;
  * The demo's closed leads many times over, each time as other people in other years, until there are so many events: ids, times, numbers and
  * addresses differ in every row, in columns and inside JSON alike. Gives how many events, inquiries and leads there are.
  */
-async function manyYears(folder: string) {
+export async function manyYears(folder: string, wanted: number) {
   await makeHistory(folder);
   const path = join(folder, "kite-bell.db");
   const db = new Database(path);
@@ -48,7 +48,7 @@ async function manyYears(folder: string) {
   const each = (
     db.prepare("select count(*) as n from events where leadId in (select id from old)").get() as { n: number }
   ).n;
-  const copies = Math.ceil((EVENTS - count("events")) / each);
+  const copies = Math.ceil((wanted - count("events")) / each);
   // The newest have the highest numbers, as they would.
   for (const table of ["events", "outbox"]) {
     const most = (db.prepare(`select max(n) as n from ${table}`).get() as { n: number }).n;
@@ -152,7 +152,7 @@ async function erase(origin: string, leadId: string, look: () => Promise<number>
 export async function benchScale(): Promise<void> {
   const folder = await folderOf("scale");
   const begun = performance.now();
-  const { path, events, inquiries, leads } = await manyYears(folder);
+  const { path, events, inquiries, leads } = await manyYears(folder, EVENTS);
   const size = statSync(path).size;
   console.log(`made in ${((performance.now() - begun) / 1000).toFixed(0)} s`);
   const byTable = new Database(path, { readonly: true });
