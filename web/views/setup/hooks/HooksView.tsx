@@ -394,6 +394,7 @@ function Deliveries({ hooks }: { readonly hooks: readonly Shown[] }) {
                 {when(row)} · {row.hook} · {row.event}: {STATES[row.state]}
                 {row.status !== null && `, answered ${row.status}`}
                 {row.attempts > 1 && `, ${row.attempts} times tried`}
+                {row.state !== "delivered" && row.status === null && row.said && `: ${row.said.slice(0, 80)}`}
               </summary>
               <pre>{row.body}</pre>
               {row.said && <pre>{row.said}</pre>}
