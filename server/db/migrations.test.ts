@@ -45,6 +45,44 @@ async function olderWithList(last: string): Promise<void> {
   native.close();
 }
 
+/** How a database is built, table by table and index by index. */
+const shapeOf = (native: Database.Database): unknown[] =>
+  native
+    .prepare(
+      "select type, name, tbl_name from sqlite_master where name not like 'sqlite_%' order by type, name",
+    )
+    .all();
+const columnsOf = (native: Database.Database): unknown[] =>
+  native
+    .prepare(
+      `select m.name as "table", c.name, c.type, c."notnull", c.pk from sqlite_master m join pragma_table_info(m.name) c
+       where m.type = 'table' and m.name not like 'sqlite_%' order by m.name, c.name`,
+    )
+    .all();
+
+it.each(Object.keys(migrations))(
+  "a desk that began as of %s opens, has its leads, and is built as a new one is",
+  async (version) => {
+    (await older(version)).close();
+    const sql = await Sql.open(path);
+    expect(sql.all(sql.q.selectFrom("leads").select("id").orderBy("id")).map((l) => l.id)).toEqual([
+      "lead_a",
+      "lead_b",
+    ]);
+    sql.checkIntegrity();
+    sql.close();
+    (await Sql.open(join(folder, "new.db"))).close();
+    const [began, made] = [
+      new Database(path, { readonly: true }),
+      new Database(join(folder, "new.db"), { readonly: true }),
+    ];
+    expect(shapeOf(began)).toEqual(shapeOf(made));
+    expect(columnsOf(began)).toEqual(columnsOf(made));
+    began.close();
+    made.close();
+  },
+);
+
 it("leads and the rows of lists are taken over, with what refers to them", async () => {
   await olderWithList("005-bells");
   const sql = await Sql.open(path);

@@ -23,6 +23,7 @@ import { lab } from "./migrations/021-lab.ts";
 import { privacy } from "./migrations/022-privacy.ts";
 import { hookLanes } from "./migrations/023-hook-lanes.ts";
 import { openLinks } from "./migrations/024-open-links.ts";
+import { manyYears } from "./migrations/025-many-years.ts";
 
 /** Migrations in order; never change one that has shipped, add another. */
 export const migrations: Record<string, Migration> = {
@@ -50,4 +51,5 @@ export const migrations: Record<string, Migration> = {
   "022-privacy": privacy,
   "023-hook-lanes": hookLanes,
   "024-open-links": openLinks,
+  "025-many-years": manyYears,
 };

@@ -278,7 +278,7 @@ class Day {
     this.#lastHeld = this.now;
     const { process } = this.#server!;
     const told = once(process, "message");
-    process.send("how much?");
+    process.send("held");
     this.#held.push(Number((await told)[0]));
   }
 
