@@ -4,12 +4,15 @@ import type { Lead } from "./lead.ts";
 export const BANDS = ["answer", "rung", "again", "today", "later"] as const;
 export type Band = (typeof BANDS)[number];
 
+/** Places of leads that somebody works on. Named where the database is asked: those that are done with are most of a desk of years. */
+export const OPEN_PLACES = ["answer", "rung", "again", "step", "idle"] as const;
+
 /**
  * Where a lead stands in the desk's day, without a clock: a place to sort by and a time in it. `step` leads
  * fall into *Try again*, *Due today* or *Later* by comparing `at` with the end of the day.
  */
 export interface Place {
-  readonly place: "answer" | "rung" | "again" | "step" | "idle" | "parked" | "customer" | "closed";
+  readonly place: (typeof OPEN_PLACES)[number] | "parked" | "customer" | "closed";
   /** What is sorted by, earliest first (epoch ms). */
   readonly at: number;
 }

@@ -1,4 +1,5 @@
 import type { Deal } from "../../core/book/records.ts";
+import { OPEN_PLACES } from "../../core/lead/queue.ts";
 import type { Setup } from "../../core/policy/setup.ts";
 import type { Account } from "../../core/report/account.ts";
 import { type BehindAsked, leadsBehind } from "../../core/report/figures/behind.ts";
@@ -97,7 +98,7 @@ export class Beside {
         .selectFrom("leads")
         .select(["ownerId", (eb) => eb.fn.countAll<number>().as("n")])
         .where("ownerId", "is not", null)
-        .where("place", "not in", ["closed", "customer"])
+        .where("place", "in", [...OPEN_PLACES, "parked"])
         .groupBy("ownerId"),
     );
     const counts = new Map(rows.map(({ ownerId, n }) => [ownerId, n]));

@@ -9,7 +9,7 @@ import { companyWords, erased, erasedContact } from "../../core/privacy/erase.ts
 import { isAmong, Redactor, sureOf, tracesOf } from "../../core/privacy/traces.ts";
 import type { Engine } from "../engine/engine.ts";
 import { SearchIndex } from "../search/index.ts";
-import { cleanSpot, type Mentions, mentionsOf } from "./mentions.ts";
+import { cleanSpot, leadsNaming, type Mentions, mentionsOf } from "./mentions.ts";
 import { ERASED_ONCE, printOf, SALT } from "./prints.ts";
 
 /** What stood of somebody, in numbers. */
@@ -85,7 +85,7 @@ export class Eraser {
     const { sql, looker, timers, feed, files } = this.#desk;
     const family = this.family(leadId);
     const ids = new Set([...family.leads.map((l) => l.id), ...family.contactIds]);
-    const traces = this.#traces(family, ids);
+    const traces = await this.#traces(family, ids);
     const mentions = await mentionsOf(this.#desk, traces, (id) => ids.has(id));
     const gone = sql.transaction(() => {
       const { files: own, ...counts } = this.#inside(leadId, new Redactor(traces), mentions);
@@ -116,18 +116,18 @@ export class Eraser {
   }
 
   /** By what they are found elsewhere; what they share with somebody else names that one still. */
-  #traces(family: Family, ids: ReadonlySet<string>): readonly string[] {
-    const { sql, reader, looker, setup } = this.#desk;
+  async #traces(family: Family, ids: ReadonlySet<string>): Promise<readonly string[]> {
+    const { reader, looker, setup } = this.#desk;
     const events = [
       ...family.leads.flatMap((l) => reader.events(l.id)),
       ...family.contactIds.flatMap((id) => looker.book.events(id)),
     ];
     const ours = setup.people.flatMap((p) => [p.name, p.email]);
-    return tracesOf(events as Pick<LeadEvent, "data">[], ours).filter((trace) => {
-      const others = sql.q.selectFrom("leads").select(["id", "search"]);
-      const likely = others.where(raw<boolean>`instr(search, ${sureOf(trace)}) > 0`);
-      return !sql.all(likely).some(({ id, search }) => !ids.has(id) && isAmong(trace, search));
-    });
+    const traces = tracesOf(events as Pick<LeadEvent, "data">[], ours);
+    const shared = new Set<string>();
+    for await (const { id, search } of leadsNaming(this.#desk.sql, traces.map(sureOf)))
+      if (!ids.has(id)) for (const trace of traces) if (isAmong(trace, search)) shared.add(trace);
+    return traces.filter((trace) => !shared.has(trace));
   }
 
   #inside(leadId: string, redactor: Redactor, mentions: Mentions) {

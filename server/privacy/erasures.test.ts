@@ -173,6 +173,35 @@ describe("somebody who is erased", () => {
     }
   });
 
+  it("is found also where there are more rows than are looked through in one stretch, in tables of either kind", async () => {
+    const leadId = await post(marked);
+    const name = "Quillon Zephyrmark";
+    const { sql } = desk;
+    const ROWS = 11_000;
+    sql.transaction(() => {
+      for (let n = 0; n < ROWS; n++) {
+        // In the first stretch, at the edges of the next ones, and at the very end.
+        const text = [3, 4_999, 5_000, 9_999, 10_000, ROWS - 1].includes(n)
+          ? `${name} is number ${n}`
+          : `Number ${n}`;
+        const id = String(n).padStart(6, "0");
+        const draftJson = JSON.stringify({ body: text });
+        sql.run(
+          sql.q.insertInto("drafts").values({ personId: "p_mara", leadId: `lead_${id}`, at: n, draftJson }),
+        );
+        sql.run(
+          sql.q.insertInto("audit").values({ at: n, by: null, what: text, detailJson: "{}", via: null }),
+        );
+      }
+    });
+    desk.erasures.ask(leadId, "p_oskar", "");
+    await night();
+    expect(foundIn(folder)).toEqual([]);
+    const drafts = sql.all(sql.q.selectFrom("drafts").select("draftJson").where("leadId", "like", "lead_0%"));
+    expect(drafts).toHaveLength(ROWS);
+    expect(drafts.filter((d) => !/Number \d/.test(d.draftJson))).toHaveLength(6);
+  });
+
   it("is found by no search, and in no part of a word of the index", async () => {
     const { leadId } = await leaveTraces();
     const find = (typed: string) => desk.search.find(typed, { of: null, limit: 10 }).length;

@@ -94,8 +94,22 @@ async function* rowsNaming(
   const columns = [...new Set([...text, ...key])].map((column) => raw.ref(column));
   const what = raw.join(hasRowid ? [raw`rowid as "_rowid"`, ...columns] : columns);
   const from = raw`select ${what} from ${raw.table(table)} where (${raw.join(has, raw` or `)})`;
+  /** A table without row numbers, from one key to another. */
+  async function* byKey() {
+    const keys = raw.join(key.map((column) => raw.ref(column)));
+    const values = (row: Row) => raw.join(key.map((column) => row[column]));
+    for (let after: Row | null = null; ; await breathe()) {
+      const beyond: RawBuilder<unknown> = after ? raw`(${keys}) > (${values(after)})` : raw`1`;
+      const [upTo]: Row[] = ask(
+        raw<Row>`select ${keys} from ${raw.table(table)} where ${beyond} order by ${keys} limit 1 offset ${STRETCH - 1}`,
+      );
+      yield ask(raw<Row>`${from} and ${beyond} and ${upTo ? raw`(${keys}) <= (${values(upTo)})` : raw`1`}`);
+      if (!upTo) return;
+      after = upTo;
+    }
+  }
   if (!hasRowid) {
-    yield ask(raw<Row>`${from}`);
+    yield* byKey();
     return;
   }
   const [last] = ask(raw<{ n: number | null }>`select max(rowid) as n from ${raw.table(table)}`);
@@ -103,6 +117,26 @@ async function* rowsNaming(
     yield ask(raw<Row>`${from} and rowid > ${at} and rowid <= ${at + STRETCH}`);
     await breathe();
   }
+}
+
+/** Leads in whose name, company, addresses or numbers one of the pieces stands, some at a time. */
+export async function* leadsNaming(
+  sql: Sql,
+  pieces: readonly string[],
+): AsyncGenerator<{ readonly id: string; readonly search: string }> {
+  if (pieces.length === 0) return;
+  const ask = <T>(query: RawBuilder<T>): T[] =>
+    sql.once({ compile: () => query.compile(sql.q) } as Compilable<T>);
+  const has = raw.join(
+    pieces.map((piece) => raw`instr(search, ${piece}) > 0`),
+    raw` or `,
+  );
+  const [last] = ask(raw<{ n: number | null }>`select max(rowid) as n from leads`);
+  for (let at = 0; at <= (last?.n ?? -1); at += STRETCH, await breathe())
+    yield* ask(
+      raw<{ id: string; search: string }>`select id, search from leads
+        where rowid > ${at} and rowid <= ${at + STRETCH} and (${has})`,
+    );
 }
 
 /** The columns of a row that name them, as they are without that. */

@@ -9,7 +9,7 @@ import {
 } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
 import { unpackLead } from "../../core/lead/pack.ts";
-import { BANDS, type Band, bandOf, placeOf } from "../../core/lead/queue.ts";
+import { BANDS, type Band, bandOf, OPEN_PLACES, placeOf } from "../../core/lead/queue.ts";
 import { SHARE_KINDS, type ShareEvent } from "../../core/report/fair-share.ts";
 import type { OutboxRow } from "../db/schema.ts";
 import type { Sql } from "../db/sql.ts";
@@ -308,7 +308,7 @@ export class Reader {
       let open = q
         .selectFrom("leads")
         .select((eb) => eb.fn.countAll<number>().as("n"))
-        .where("place", "not in", ["closed", "parked", "customer"])
+        .where("place", "in", OPEN_PLACES)
         .where("createdAt", "<=", to);
       const from = edges[i + 1];
       if (from !== undefined) open = open.where("createdAt", ">", from);

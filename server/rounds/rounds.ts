@@ -76,6 +76,8 @@ export class RoundsOf {
         .select(["leadId", "at", "actorJson", "kind"])
         .where("at", ">=", from)
         .where(WORK)
+        // In the order of that index: by their number alone, all events there are would be looked through.
+        .orderBy("at")
         .orderBy("n"),
     );
     for (const { leadId, at, actorJson } of rows) {

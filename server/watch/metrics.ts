@@ -3,6 +3,7 @@ import { sql as raw } from "kysely";
 import { Counter, collectDefaultMetrics, Gauge, Histogram, Registry } from "prom-client";
 import type { LeadEvent } from "../../core/lead/events.ts";
 import type { Lead } from "../../core/lead/lead.ts";
+import { OPEN_PLACES } from "../../core/lead/queue.ts";
 import type { Desk } from "../desk.ts";
 import type { ClockWatch } from "./health.ts";
 import { healthOf } from "./health.ts";
@@ -17,8 +18,6 @@ const REQUEST = [0.005, 0.02, 0.05, 0.1, 0.3, 1, 5];
  * What whoever runs the machine watches, as Prometheus reads it. Nothing in it names a lead or a person. What happens is counted
  * as it happens; what stands is asked for when somebody reads.
  */
-const WORKED_ON = ["answer", "rung", "again", "step", "idle", "parked"];
-
 export class Metrics {
   readonly #registry = new Registry();
   readonly #inquiries: Counter<"source">;
@@ -108,7 +107,9 @@ export class Metrics {
     gauge("leads", "Leads that are still worked on, by their place in the queue", (set) => {
       const places = q.selectFrom("leads").select(["place", (eb) => eb.fn.countAll<number>().as("n")]);
       // Those that are done with are most of a desk of years: to count them would take longer than all else here.
-      for (const { place, n } of sql.all(places.where("place", "in", WORKED_ON).groupBy("place")))
+      for (const { place, n } of sql.all(
+        places.where("place", "in", [...OPEN_PLACES, "parked"]).groupBy("place"),
+      ))
         set({ of: place }, Number(n));
     });
     gauge("quarantined", "Inquiries that wait in quarantine", (set) => {

@@ -11,7 +11,9 @@ Database.prototype.prepare = function (source) {
   if (!seen.has(source) && /^\s*(select|update|delete|insert|with)\b/i.test(source)) {
     seen.add(source);
     try {
-      const plan = prepare.call(this, `explain query plan ${source}`).all(...Array(source.split("?").length - 1).fill(null));
+      const plan = prepare
+        .call(this, `explain query plan ${source}`)
+        .all(...Array(source.split("?").length - 1).fill(null));
       const scans = plan.map((row) => row.detail).filter((detail) => /^SCAN \w/.test(detail));
       if (scans.length > 0) scanning.set(source, scans);
     } catch {

@@ -61,6 +61,8 @@ export interface Soaked {
   readonly outside: Outside;
   /** Bytes held in memory, every half hour since the last kill. */
   readonly held: readonly number[];
+  /** Statements that look through a whole table, and how SQLite says so. */
+  readonly scanning: readonly (readonly [statement: string, scans: readonly string[]])[];
 }
 
 /** Another system: it answers once it has read, and is not there at times. */
@@ -119,6 +121,7 @@ class Day {
   readonly #sent = new Map<string, { inquiryId: string; leadId: string | null }>();
   readonly #feed: Told[] = [];
   readonly #held: number[] = [];
+  #scanning: Soaked["scanning"] = [];
   readonly #closing: (() => Promise<void>)[] = [];
   #system: Awaited<ReturnType<typeof receiver>> | null = null;
   #server: Running | null = null;
@@ -175,7 +178,8 @@ class Day {
   }
 
   async #start(): Promise<void> {
-    const node = ["--expose-gc", "--import", join(import.meta.dirname, "heap.mjs")];
+    const loaded = (name: string) => ["--import", join(import.meta.dirname, name)];
+    const node = ["--expose-gc", ...loaded("heap.mjs"), ...loaded("plans.mjs")];
     this.#server = await startServer(this.#how.folder, { env: this.#env, node });
   }
 
@@ -193,6 +197,7 @@ class Day {
       hooked: this.#system!.told,
       outside: this.#outside,
       held: this.#held,
+      scanning: this.#scanning,
     };
   }
 
@@ -276,10 +281,15 @@ class Day {
 
   async #weigh(): Promise<void> {
     this.#lastHeld = this.now;
+    this.#held.push(Number(await this.#ask("held")));
+  }
+
+  /** Ask the server's process, past its doors, what was loaded into it for that. */
+  async #ask(what: "held" | "plans"): Promise<unknown> {
     const { process } = this.#server!;
     const told = once(process, "message");
-    process.send("held");
-    this.#held.push(Number((await told)[0]));
+    process.send(what);
+    return (await told)[0];
   }
 
   /** Who inquires in this minute, each as a delivery that is sent until it is acknowledged. */
@@ -405,6 +415,7 @@ class Day {
     for (const part of PARTS) this.#set(part, false);
     for (let n = 0; n < 6; n++) await this.#move(HOUR);
     await this.#read();
+    this.#scanning = (await this.#ask("plans")) as Soaked["scanning"];
     await this.#server!.stop();
   }
 }

@@ -5,5 +5,8 @@ export const manyYears: Migration = {
   async up(db: Kysely<unknown>) {
     await sql`create index outboxById on outbox (id)`.execute(db);
     await sql`create index inquiriesByTime on inquiries (receivedAt)`.execute(db);
+    await sql`create index hookDeliveriesByTime on hookDeliveries (at, id)`.execute(db);
+    await sql`create index callsByLead on calls (leadId)`.execute(db);
+    await sql`create index shortLinksByLead on shortLinks (leadId)`.execute(db);
   },
 };
