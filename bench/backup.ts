@@ -27,6 +27,7 @@ export async function benchBackup(): Promise<void> {
   let n = 0;
   const looks = { quiet: [] as number[], meanwhile: [] as number[] };
   const taken: number[] = [];
+  const onTheirWay: Promise<unknown>[] = [];
   const work = async (into: number[], until: () => boolean) => {
     const inquiries = setInterval(() => {
       n++;
@@ -36,13 +37,14 @@ export async function benchBackup(): Promise<void> {
         product: "barrel",
         submission_id: `b-${n}`,
       };
-      void call("/intake/plan-your-sauna", sent).then(({ ms }) => taken.push(ms));
+      onTheirWay.push(call("/intake/plan-your-sauna", sent).then(({ ms }) => taken.push(ms)));
     }, 1_000 / A_SECOND);
     while (!until()) {
       into.push((await call("/queue?limit=60")).ms);
       await new Promise((next) => setTimeout(next, 20));
     }
     clearInterval(inquiries);
+    await Promise.all(onTheirWay);
   };
   const quietUntil = performance.now() + 15_000;
   await work(looks.quiet, () => performance.now() > quietUntil);
@@ -57,6 +59,7 @@ export async function benchBackup(): Promise<void> {
   await work(looks.meanwhile, () => state !== "running");
   clearInterval(watch);
   const took = (performance.now() - begun) / 1_000;
+  const { answer: last } = await call("/backups");
   await server.stop();
   const kept = new Database(join(path), { readonly: true });
   const [{ found }] = kept
@@ -66,7 +69,7 @@ export async function benchBackup(): Promise<void> {
   report(
     `a backup of ${said(events)} events and ${said(leads)} leads while ${A_SECOND} inquiries come a second`,
     [
-      ["written, read again, checked", `${took.toFixed(0)} s, ${state}`],
+      ["written, read again, checked", `${took.toFixed(0)} s, ${state} ${last.last?.error ?? ""}`],
       ["the queue before it", times(looks.quiet)],
       ["the queue meanwhile (p95 under 100 ms)", times(looks.meanwhile)],
       ["an inquiry meanwhile", times(taken)],
