@@ -22,7 +22,7 @@ const SECRET = "backup-bucket-secret";
 /** A backup older than this is old: the one of a night has not been made (ms). */
 const OLD = 36 * 3_600_000;
 /** One that takes longer hangs, on a place that does not answer: it is cut off, so that the next one can be made (ms). */
-const LONGEST = 4 * 3_600_000;
+const LONGEST = 12 * 3_600_000;
 
 const workerFile = join(dirname(fileURLToPath(import.meta.url)), "backup-worker.mjs");
 
@@ -250,7 +250,7 @@ export class Backups extends Recurring {
       this.#worker = worker;
       const late = setTimeout(() => {
         failed(
-          new Error("It took more than four hours and was cut off: the place of backups may not answer."),
+          new Error("It took more than twelve hours and was cut off: the place of backups may not answer."),
         );
         void worker.terminate();
       }, LONGEST);

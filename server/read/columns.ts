@@ -1,3 +1,4 @@
+import { totalmem } from "node:os";
 import { sql as raw } from "kysely";
 import type { Logger } from "pino";
 import { fold } from "../../core/condition/operators.ts";
@@ -10,8 +11,11 @@ const AT_ONCE = 2_000;
 const CAUGHT_UP = 5_000;
 /** Between two stretches others get their turn (ms). */
 const BREAK = 5;
-/** More leads than that are not kept in memory: about half a gigabyte. The database answers then. */
-const MOST = 2_500_000;
+/** Of the machine's memory so much may go to it, at so many bytes a lead: ten million leads on a machine of eight gigabytes. */
+const SHARE = 1 / 4;
+const A_LEAD = 200;
+/** More leads than that are not kept in memory: the database answers then. */
+const MOST = Math.floor((totalmem() * SHARE) / A_LEAD);
 const IN_ONE = 400;
 
 const OWN = ["id", "place", "ownerId", "createdAt", "lastActivityAt"] as const;
