@@ -78,6 +78,10 @@ describe("a copy in a bucket", () => {
     await expect(
       restoreBackup(fetched, nameOf(0), join(root, "again"), "another passphrase"),
     ).rejects.toThrow();
+    const found = await restoreBackup(fetched, nameOf(0), join(root, "again"), PASSPHRASE);
+    expect(found.files).toBe(1);
+    const kept = join(root, "again", "files", idOf(plan).slice(0, 2), idOf(plan));
+    expect(readFileSync(kept)).toEqual(plan);
   });
 
   it("of one that was missed comes with the next, and what was brought is not brought again", async () => {
