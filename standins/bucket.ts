@@ -73,22 +73,24 @@ function isSigned(request: IncomingMessage, url: URL, body: Buffer): boolean {
     "x-amz-date": at = "",
     "x-amz-content-sha256": bodySum = "",
   } = request.headers as Record<string, string>;
-  const parts = /Credential=([^/]+)\/([^,]+), ?SignedHeaders=([^,]+), ?Signature=([0-9a-f]{64})/.exec(
-    authorization,
-  );
-  if (!parts || parts[1] !== BUCKET_KEY.keyId || (bodySum !== "UNSIGNED-PAYLOAD" && bodySum !== sha256(body)))
-    return false;
+  // `AWS4-HMAC-SHA256 Credential=KEY/SCOPE, SignedHeaders=A;B, Signature=HEX`
+  const [, ...said] = authorization.split(/[ ,]/).filter(Boolean);
+  const part = (name: string) => said.find((one) => one.startsWith(`${name}=`))?.slice(name.length + 1) ?? "";
+  const [keyId = "", ...scope] = part("Credential").split("/");
+  const given = Buffer.from(part("Signature"), "hex");
+  if (keyId !== BUCKET_KEY.keyId || given.length !== 32) return false;
+  if (bodySum !== "UNSIGNED-PAYLOAD" && bodySum !== sha256(body)) return false;
   const wanted = signatureOf(BUCKET_KEY.secret, {
     method: request.method ?? "",
     path: url.pathname,
     query: url.searchParams,
     headers: request.headers as Record<string, string>,
-    signed: parts[3]!.split(";"),
+    signed: part("SignedHeaders").split(";"),
     bodySum,
-    scope: parts[2]!,
+    scope: scope.join("/"),
     at,
   });
-  return timingSafeEqual(Buffer.from(wanted), Buffer.from(parts[4]!));
+  return timingSafeEqual(Buffer.from(wanted, "hex"), given);
 }
 
 const xml = (text: string) =>
