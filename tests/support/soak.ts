@@ -23,7 +23,7 @@ const TRIES = 5;
 const KILLED_EVERY = 40;
 const DOWN_EVERY = 75;
 const DOWN_FOR = 40;
-const JUMPS_EVERY = 240;
+const JUMPS_EVERY = 120;
 /** Ours, in the middle: how they take offers, and how soon after taking one they call (minutes). */
 const TAKES = 0.78;
 const PASSES = 0.08;
@@ -59,7 +59,7 @@ export interface Soaked {
   /** What another system was told by webhook, as it came: the id of each delivery, its lead and its event. */
   readonly hooked: readonly { readonly id: string; readonly leadId: string; readonly eventId: string }[];
   readonly outside: Outside;
-  /** Bytes held in memory, every half hour since the last kill. */
+  /** Bytes held in memory, every quarter of an hour since the last kill. */
   readonly held: readonly number[];
   /** Statements that look through a whole table, and how SQLite says so. */
   readonly scanning: readonly (readonly [statement: string, scans: readonly string[]])[];
@@ -206,7 +206,7 @@ class Day {
     this.#faults();
     const arrivals = this.#arrivals();
     // Killed while people send and ours work, not beside it.
-    const isKilled = this.#mayKill() && this.now >= this.#killedAt;
+    const isKilled = this.#mayBreak() && this.now >= this.#killedAt;
     const sending = arrivals.map((send) => send());
     if (isKilled) await this.#kill();
     await Promise.all(sending);
@@ -215,16 +215,16 @@ class Day {
     this.#due = this.#due.filter((d) => d.at > this.now);
     for (const { run } of due) await run();
     await this.#move(this.#jump());
-    if (this.now - this.#lastHeld > HOUR / 2) await this.#weigh();
+    if (this.now - this.#lastHeld > HOUR / 4) await this.#weigh();
   }
 
-  /** In the last third it lives on: what it holds in memory is compared there. */
-  #mayKill(): boolean {
+  /** In the last third it lives on, minute by minute: what it holds in memory is compared there. */
+  #mayBreak(): boolean {
     return this.now < SOAK_BEGINS + (this.#how.hours * HOUR * 2) / 3;
   }
 
   #jump(): number {
-    if (!this.#chance.hits(1 / JUMPS_EVERY)) return MINUTE;
+    if (!this.#mayBreak() || !this.#chance.hits(1 / JUMPS_EVERY)) return MINUTE;
     this.#count.jumps++;
     return Math.round(this.#chance.next() * 2 * HOUR);
   }
