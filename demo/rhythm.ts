@@ -1,4 +1,5 @@
 import type { ProductKey } from "./inquirers.ts";
+import { DESK_ZONE } from "./tarnholt.ts";
 
 /** How it goes at the demo company: who asks when, and how soon our people look. Its history and its live traffic go by it. */
 
@@ -68,6 +69,12 @@ export const RHYTHM: readonly {
   },
   { key: "partners", perDay: 0.5, weekend: 0, hours: { 10: 1, 15: 1 }, products: { lodge: 2, cabin: 1 } },
 ];
+
+/** The hour of the day at the company (0 to 23). */
+export const hourThere = (at: number): number =>
+  Number(
+    new Intl.DateTimeFormat("en-US", { hour: "numeric", hourCycle: "h23", timeZone: DESK_ZONE }).format(at),
+  );
 
 /** How soon each salesperson looks at an offer (mean, seconds). Everybody else: 70. */
 export const PACE: Readonly<Record<string, number>> = {

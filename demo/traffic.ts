@@ -5,8 +5,7 @@ import type { Desk } from "../server/desk.ts";
 import type { Traffic, TrafficState, World } from "../server/rehearsal/traffic.ts";
 import { Chance } from "./chance.ts";
 import { inquirer, type ProductKey, payload, phoneBook } from "./inquirers.ts";
-import { PACE, REPLIES, RHYTHM } from "./rhythm.ts";
-import { DESK_ZONE } from "./tarnholt.ts";
+import { hourThere, PACE, REPLIES, RHYTHM } from "./rhythm.ts";
 
 /** How often is looked whether something is due (ms). */
 const TICK = 250;
@@ -102,11 +101,7 @@ export class LiveTraffic implements Traffic {
   /** Somebody asks, by the way people use at this hour. */
   async #arrive(): Promise<void> {
     const chance = this.#chance;
-    const hour = Number(
-      new Intl.DateTimeFormat("en-US", { hour: "numeric", hourCycle: "h23", timeZone: DESK_ZONE }).format(
-        this.#desk.clock.now(),
-      ),
-    );
+    const hour = hourThere(this.#desk.clock.now());
     const weights = Object.fromEntries(
       RHYTHM.map(({ key, perDay, hours }) => {
         const all = Object.values(hours).reduce((sum, n) => sum + n, 0);

@@ -85,12 +85,14 @@ describe("a copy in a bucket", () => {
   });
 
   it("of one that was missed comes with the next, and what was brought is not brought again", async () => {
+    await keepFile(Buffer.from("In both of them"));
     await back(0);
     far.fault = "down";
     await expect(copyAway(place(), bucket, KEEPS)).rejects.toThrow(/did not let us list what is there/);
     far.fault = "none";
     await back(1);
     expect(await copyAway(place(), bucket, KEEPS)).toEqual([nameOf(0), nameOf(1)]);
+    expect(far.asked.filter((call) => /^PUT .*files-sealed/.test(call))).toHaveLength(1);
     far.asked.length = 0;
     expect(await copyAway(place(), bucket, KEEPS)).toEqual([]);
     expect(far.asked.filter((call) => call.startsWith("PUT"))).toEqual([]);

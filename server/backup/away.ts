@@ -1,7 +1,5 @@
-import { createHash } from "node:crypto";
 import {
   createWriteStream,
-  existsSync,
   mkdirSync,
   mkdtempSync,
   readFileSync,
@@ -10,7 +8,6 @@ import {
   writeFileSync,
 } from "node:fs";
 import { join } from "node:path";
-import type { Readable } from "node:stream";
 import { buffer } from "node:stream/consumers";
 import { pipeline } from "node:stream/promises";
 import { type KeepPattern, toKeep } from "../../core/backup/keep.ts";
@@ -24,6 +21,7 @@ import {
   poolOf,
   readManifest,
   SALT,
+  sumIn,
   timeOf,
 } from "./backup.ts";
 import type { Bucket } from "./bucket.ts";
@@ -62,13 +60,17 @@ export async function copyAway(place: string, bucket: Bucket, keeping: Keeping):
   const kept = toKeep(names.map(timeOf), keeping.keep, keeping.zone);
   // The oldest first: where it ends half-way, what is there is a row without a gap.
   const missing = sealed.filter((b) => !there.includes(b.name) && kept.has(timeOf(b.name))).reverse();
+  // Several have most files in common: each is brought once.
+  const pooled = new Map(found);
   for (const { name, manifest } of missing) {
     for (const file of manifest.files) {
       const key = `${POOL}/${file.name}`;
       const path = join(poolOf(place, true), file.name);
-      if (found.get(key) === statSync(path).size) continue;
+      const { size } = statSync(path);
+      if (pooled.get(key) === size) continue;
       await bucket.put(key, path);
       await compare(bucket, key, file.sum);
+      pooled.set(key, size);
     }
     await bucket.put(`${name}/${DESK}`, join(place, name, DESK));
     await compare(bucket, `${name}/${DESK}`, manifest.sum);
@@ -92,12 +94,6 @@ async function sameSalt(place: string, bucket: Bucket, found: ReadonlyMap<string
     throw new BadBackup(
       "Backups of another desk lie in this folder of the bucket. Give this desk a folder of its own.",
     );
-}
-
-async function sumIn(from: Readable): Promise<string> {
-  const hash = createHash("sha256");
-  for await (const chunk of from) hash.update(chunk as Buffer);
-  return hash.digest("hex");
 }
 
 async function compare(bucket: Bucket, key: string, sum: string): Promise<void> {
@@ -140,8 +136,7 @@ export async function fetchBack(bucket: Bucket, name: string, place: string): Pr
   mkdirSync(join(place, name), { recursive: true, mode: 0o700 });
   mkdirSync(poolOf(place, true), { recursive: true });
   for (const key of [...names, ...files.map((f) => `${POOL}/${f.name}`)])
-    if (!existsSync(join(place, key)))
-      await pipeline(await bucket.read(key), createWriteStream(join(place, key)));
+    await pipeline(await bucket.read(key), createWriteStream(join(place, key)));
 }
 
 /** Write something small there, read it again, and take it away: whether all a backup needs is allowed. @throws BadBackup in words. */

@@ -192,11 +192,14 @@ async function pooled(from: string, to: string, key: Buffer | null): Promise<str
 
 const sumOfText = (text: string): string => createHash("sha256").update(text).digest("hex");
 
-async function sumOf(path: string): Promise<string> {
+/** The SHA-256 of all that comes. */
+export async function sumIn(from: Readable): Promise<string> {
   const hash = createHash("sha256");
-  for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+  for await (const chunk of from) hash.update(chunk as Buffer);
   return hash.digest("hex");
 }
+
+const sumOf = (path: string): Promise<string> => sumIn(createReadStream(path));
 
 /** The backups in a place, the newest first; what can't be read as one is left out. */
 export function backupsIn(place: string): { name: string; manifest: Manifest }[] {

@@ -19,7 +19,7 @@ const TRIES = 3;
 const PART = 8 * 2 ** 20;
 const MOST_PARTS = 9_000;
 
-/** A folder of a bucket on a server that speaks S3's protocol. Every call throws {@link BadBackup}, in words, where it fails. */
+/** A folder of a bucket on a server that speaks S3's protocol. Every call throws {@link BadBackup}, in words, where it fails; what breaks off while it is read throws as streams do. */
 export class Bucket {
   readonly #client: S3Client;
   readonly #address: BucketAddress;

@@ -165,3 +165,4 @@ export type Key = z.infer<typeof Key>;
 export type MadeKey = z.infer<typeof MadeKey>;
 export type Session = z.infer<typeof Session>;
 export type Backups = z.infer<typeof Backups>;
+export type SaveBackups = z.input<typeof SaveBackups>;

@@ -9,7 +9,7 @@ import { Copy } from "../../../ui/Copy.tsx";
 import { Empty } from "../../../ui/Empty.tsx";
 import { Field } from "../../../ui/Field.tsx";
 import { Scrolls } from "../../../ui/Scrolls.tsx";
-import type { Backups } from "../../../wire/access-schemas.ts";
+import type { Backups, SaveBackups } from "../../../wire/access-schemas.ts";
 import styles from "../Setup.module.css";
 import { SetupFrame } from "../SetupFrame.tsx";
 import tables from "../Table.module.css";
@@ -249,8 +249,8 @@ function Away({ data }: { readonly data: Backups }) {
   const [region, setRegion] = useState(away?.region ?? "");
   const [keyId, setKeyId] = useState(away?.keyId ?? "");
   const [secret, setSecret] = useState("");
-  const put = (next: object | null, said: string) =>
-    change.mutate({ call: "POST /backups", body: { on, time, keep, away: next as never }, said });
+  const put = (next: SaveBackups["away"], said: string) =>
+    change.mutate({ call: "POST /backups", body: { on, time, keep, away: next }, said });
   return (
     <form
       onSubmit={(e) => {

@@ -13,7 +13,7 @@ export const POST = serve("POST /backups", async ({ desk, me, body }) => {
         { path: "away", message: wrong },
       ]);
   }
-  if (passphrase === null && (asked ?? desk.backups.away))
+  if (passphrase === null && (asked === undefined ? desk.backups.away : asked))
     return problem(
       "copied-away",
       409,
