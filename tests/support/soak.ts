@@ -6,8 +6,8 @@ import Database from "better-sqlite3";
 import { Webhook } from "standardwebhooks";
 import { Chance } from "../../demo/chance.ts";
 import { inquirer, type ProductKey, payload, phoneBook } from "../../demo/inquirers.ts";
-import { PACE, REPLIES, RHYTHM } from "../../demo/rhythm.ts";
-import { DESK_ZONE, tarnholt } from "../../demo/tarnholt.ts";
+import { hourThere, PACE, REPLIES, RHYTHM } from "../../demo/rhythm.ts";
+import { tarnholt } from "../../demo/tarnholt.ts";
 import { startGateway } from "../../standins/gateway.ts";
 import { startMailbox } from "../../standins/mailbox.ts";
 import { Outside } from "../../standins/outside.ts";
@@ -105,7 +105,7 @@ export async function soak(how: {
   const day = new Day(how);
   try {
     await day.open();
-    for (const end = SOAK_BEGINS + how.hours * HOUR; day.now < end; ) await day.minute();
+    for (let minute = 0; minute < how.hours * 60; minute++) await day.minute(minute);
     await day.recover();
     return day.seen();
   } finally {
@@ -201,12 +201,14 @@ class Day {
     };
   }
 
-  /** A minute of the desk. */
-  async minute(): Promise<void> {
+  /** A minute that is lived through, the so-manieth: what a jump of the clock skips is none. */
+  async minute(minute: number): Promise<void> {
+    // In the last third it lives on, minute by minute: what it holds in memory is compared there.
+    const mayBreak = minute < this.#how.hours * 40;
     this.#faults();
     const arrivals = this.#arrivals();
     // Killed while people send and ours work, not beside it.
-    const isKilled = this.#mayBreak() && this.now >= this.#killedAt;
+    const isKilled = mayBreak && this.now >= this.#killedAt;
     const sending = arrivals.map((send) => send());
     if (isKilled) await this.#kill();
     await Promise.all(sending);
@@ -214,17 +216,12 @@ class Day {
     const due = this.#due.filter((d) => d.at <= this.now);
     this.#due = this.#due.filter((d) => d.at > this.now);
     for (const { run } of due) await run();
-    await this.#move(this.#jump());
+    await this.#move(mayBreak ? this.#jump() : MINUTE);
     if (this.now - this.#lastHeld > HOUR / 4) await this.#weigh();
   }
 
-  /** In the last third it lives on, minute by minute: what it holds in memory is compared there. */
-  #mayBreak(): boolean {
-    return this.now < SOAK_BEGINS + (this.#how.hours * HOUR * 2) / 3;
-  }
-
   #jump(): number {
-    if (!this.#mayBreak() || !this.#chance.hits(1 / JUMPS_EVERY)) return MINUTE;
+    if (!this.#chance.hits(1 / JUMPS_EVERY)) return MINUTE;
     this.#count.jumps++;
     return Math.round(this.#chance.next() * 2 * HOUR);
   }
@@ -295,11 +292,7 @@ class Day {
   /** Who inquires in this minute, each as a delivery that is sent until it is acknowledged. */
   #arrivals(): (() => Promise<void>)[] {
     const chance = this.#chance;
-    const hour = Number(
-      new Intl.DateTimeFormat("en-US", { hour: "numeric", hourCycle: "h23", timeZone: DESK_ZONE }).format(
-        this.now,
-      ),
-    );
+    const hour = hourThere(this.now);
     return WAYS.flatMap(({ key, perDay, hours, products }) => {
       const all = Object.values(hours).reduce((sum, n) => sum + n, 0);
       // At night somebody asks as well.
