@@ -15,7 +15,7 @@ import { smtpChannel } from "../server/channels/smtp.ts";
 import { WaysOut } from "../server/channels/ways-out.ts";
 import { type Clock, MovableClock, systemClock } from "../server/clock.ts";
 import type { Config } from "../server/config.ts";
-import { DATABASE, FOLDER_FILES, type Folder } from "../server/db/folder.ts";
+import { BACKUPS, DATABASE, FOLDER_FILES, type Folder } from "../server/db/folder.ts";
 import { KEY_FILE, Sealer } from "../server/db/sealer.ts";
 import { troubleOf } from "../server/db/sql.ts";
 import { Upkeep } from "../server/db/upkeep.ts";
@@ -38,6 +38,8 @@ const OWN_FILES = [
   `${DATABASE}-wal`,
   `${DATABASE}-shm`,
   "files",
+  // Another desk's would be listed as this one's.
+  BACKUPS,
   "outside.jsonl",
   "ad-platform.json",
   KEY_FILE,

@@ -1,5 +1,6 @@
 import { join, resolve } from "node:path";
 import { parseArgs } from "node:util";
+import { BACKUPS } from "./db/folder.ts";
 
 export interface Config {
   readonly port: number;
@@ -60,7 +61,7 @@ export function readConfig(env: NodeJS.ProcessEnv, argv: readonly string[]): Con
     port,
     host,
     data,
-    backups: resolve(env.KITEBELL_BACKUPS ?? join(data, "backups")),
+    backups: resolve(env.KITEBELL_BACKUPS ?? join(data, BACKUPS)),
     rehearsal: demo || env.KITEBELL_REHEARSAL === "1",
     demo,
     empty: values.empty ?? false,

@@ -7,7 +7,7 @@ import { Morning } from "./bells/morning.ts";
 import { Sweep } from "./bells/sweep.ts";
 import { Customers } from "./book/customers.ts";
 import { Cadences } from "./cadence/cadences.ts";
-import { BEFORE_UPGRADE, DATABASE } from "./db/folder.ts";
+import { BACKUPS, BEFORE_UPGRADE, DATABASE } from "./db/folder.ts";
 import { Sql } from "./db/sql.ts";
 import { Engine, type EngineConfig } from "./engine/engine.ts";
 import { Estimates } from "./estimates/estimates.ts";
@@ -150,7 +150,7 @@ export class Desk extends Engine {
     this.today = new Today(this);
     this.figures = new Figures(this);
     const onDisk = config.data && config.data !== ":memory:" ? config.data : null;
-    this.backups = new Backups(this, onDisk, config.backups ?? joinPath(onDisk ?? ".", "backups"));
+    this.backups = new Backups(this, onDisk, config.backups ?? joinPath(onDisk ?? ".", BACKUPS));
     this.letters = new Letters(this, this.figures);
     this.erasures = new Erasures(this, this.office);
     this.spend = new SpendBook(this, this.office);
@@ -207,6 +207,7 @@ export class Desk extends Engine {
     this.hooks.stop();
     this.imports.stop();
     await this.erasures.close();
+    await this.backups.close();
     await this.sweep.stop();
     await this.cadences.stop();
     await this.many.stop();

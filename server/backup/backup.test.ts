@@ -15,7 +15,7 @@ import { afterEach, beforeEach, describe, expect, it } from "vitest";
 import { Draws } from "../../core/statistics/draws.ts";
 import { tarnholt } from "../../demo/tarnholt.ts";
 import { MovableClock } from "../clock.ts";
-import { DATABASE } from "../db/folder.ts";
+import { BACKUPS, DATABASE } from "../db/folder.ts";
 import { KEY_FILE } from "../db/sealer.ts";
 import { type Desk, openDesk } from "../desk.ts";
 import { verify } from "../verify-desk.ts";
@@ -180,6 +180,22 @@ describe("a backup", () => {
     await checkBackup({ data: join(root, "data"), place: place(), passphrase: null, now: NOW }, nameAt(NOW));
     expect(readdirSync(join(root, "data")).filter((name) => name.endsWith(".part"))).toEqual([]);
     expect(backupsIn(place()).map((b) => b.name)).toEqual([nameAt(NOW), nameAt(NOW - 2000)]);
+  });
+
+  it("that was killed leaves no copy behind once the desk runs again: who is erased then is nowhere", async () => {
+    await submit(1);
+    const data = join(root, "data");
+    await writeBackup({ data, place: join(data, BACKUPS), passphrase: null, now: NOW });
+    const whole = join(data, BACKUPS, nameAt(NOW));
+    await desk.close();
+    for (const left of ["backup-snapshot.part", "backup-snapshot.part-journal"])
+      cpSync(join(data, DATABASE), join(data, left));
+    for (const left of [join(data, "backup-check.part.part"), `${whole}.part`])
+      cpSync(whole, left, { recursive: true });
+    desk = await open(data);
+    const left = (folder: string) => readdirSync(folder).filter((name) => name.includes(".part"));
+    expect([...left(data), ...left(join(data, BACKUPS))]).toEqual([]);
+    expect(desk.backups.all().map((b) => b.name)).toEqual([nameAt(NOW)]);
   });
 
   it("keeps a file once for all of them, until none of them has it", async () => {

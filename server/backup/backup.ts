@@ -33,8 +33,9 @@ export const KEY = "key.kbb";
 export const SALT = "salt";
 const PART = ".part";
 export const NAME = /^desk-\d{8}-\d{6}Z$/;
-/** Where a snapshot lies until it is in its file, in the data folder. */
+/** Where a snapshot lies until it is in its file, and where a backup is read again: in the data folder. */
 const SNAPSHOT = `backup-snapshot${PART}`;
+const CHECK = `backup-check${PART}`;
 /** So many leads are refolded to know that a backup can be worked with. */
 const SAMPLE = 300;
 
@@ -79,6 +80,15 @@ export interface BackupAsked {
   readonly now: number;
 }
 
+/** Take away what a backup that was killed left in the data folder or in the place. */
+export function clearLeft(folder: string): void {
+  if (!existsSync(folder)) return;
+  // A copy of a database may have a log beside it.
+  for (const name of readdirSync(folder))
+    if ([SNAPSHOT, CHECK].some((own) => name.startsWith(own)) || /^desk-.*\.part$/.test(name))
+      rmSync(join(folder, name), { recursive: true });
+}
+
 /** A backup's name by its time, in UTC: `desk-20260304-023000Z`. */
 export const nameAt = (at: number): string =>
   `desk-${new Date(at).toISOString().slice(0, 19).replaceAll(/[-:]/g, "").replace("T", "-")}Z`;
@@ -118,15 +128,13 @@ export async function writeBackup(
     );
   // Nobody else on the machine is to read it.
   mkdirSync(place, { recursive: true, mode: 0o700 });
-  for (const left of readdirSync(place))
-    if (left.endsWith(PART)) rmSync(join(place, left), { recursive: true });
+  for (const folder of [data, place]) clearLeft(folder);
   const key = passphrase === null ? null : keyOf(passphrase, saltOf(place));
   const name = nameAt(now);
   const part = join(place, `${name}${PART}`);
   mkdirSync(part);
   // In the data folder, where everything lies open anyway: the place may be another machine’s.
   const snapshot = join(data, SNAPSHOT);
-  rmSync(snapshot, { force: true });
   const counts = await snapshotOf(path, snapshot);
   const { sum, plainSum, bytes } = await writeSealed(createReadStream(snapshot), join(part, DESK), key);
   rmSync(snapshot);
@@ -316,8 +324,7 @@ async function refold(path: string, { leads }: Manifest): Promise<number> {
  * @throws like {@link restoreBackup}.
  */
 export async function checkBackup({ data, place, passphrase }: BackupAsked, name: string): Promise<Found> {
-  const aside = join(data, `backup-check${PART}`);
-  rmSync(aside, { recursive: true, force: true });
+  const aside = join(data, CHECK);
   try {
     return await restoreBackup(place, name, aside, passphrase);
   } finally {

@@ -5,10 +5,11 @@ import { Worker } from "node:worker_threads";
 import { readBucketAddress } from "../../core/backup/bucket-address.ts";
 import type { BackupPolicy, BackupsAway } from "../../core/policy/backups.ts";
 import { nextWeekly } from "../../core/time/weekly.ts";
+import { BACKUPS } from "../db/folder.ts";
 import { Sealer } from "../db/sealer.ts";
 import type { Engine } from "../engine/engine.ts";
 import { Recurring } from "../timers/recurring.ts";
-import { backupsIn, type Manifest } from "./backup.ts";
+import { backupsIn, clearLeft, type Manifest } from "./backup.ts";
 import type { WorkAsked, WorkDone } from "./backup-worker.ts";
 import { BadBackup } from "./sealed-file.ts";
 
@@ -55,6 +56,8 @@ export class Backups extends Recurring {
     this.#data = data;
     this.#sealer = new Sealer(data);
     this.place = place;
+    // A copy that a kill left half done would keep whoever is erased since. A place elsewhere may not answer: the next backup clears it.
+    if (data !== null) for (const folder of [data, join(data, BACKUPS)]) clearLeft(folder);
     const read = () => {
       const { backups, desk: hours } = desk.setup.policies;
       return [backups, hours.zone] as const;
@@ -265,8 +268,10 @@ export class Backups extends Recurring {
     });
   }
 
-  override stop(): void {
-    super.stop();
-    void this.#worker?.terminate();
+  /** Nothing more begins; one that runs is cut off, and no longer writes when this resolves. */
+  async close(): Promise<void> {
+    this.stop();
+    await this.#worker?.terminate();
+    await this.#running;
   }
 }

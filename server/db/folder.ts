@@ -21,9 +21,11 @@ const OWNER = "kite-bell.owner";
 const MARK = "kite-bell.json";
 const RESERVE = "kite-bell.reserve";
 
-/** What is known of the desk in a folder, and goes with it; the lock stays with the process. */
 /** The database as it was before it was last brought to a newer shape. */
 export const BEFORE_UPGRADE = "before-upgrade.db";
+/** The folder of backups, unless they are put elsewhere. */
+export const BACKUPS = "backups";
+/** What is known of the desk in a folder, and goes with it; the lock stays with the process. */
 export const FOLDER_FILES = [MARK, RESERVE, BEFORE_UPGRADE];
 
 /** Room that is set aside (bytes), to be given free when the desk must start on a full disk; made when there is plenty. */

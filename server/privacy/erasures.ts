@@ -26,9 +26,9 @@ const NIGHT = "03:00";
 const AT_LEAST = 4 * 3_600_000;
 /** So many leads a rule lists in one night. */
 const MOST = 2_000;
-/** Whether the file has been written anew since what is deleted is overwritten. */
 /** Why somebody who was to be erased is not. */
 const BACK = "They have been in touch since, or the lead was opened again.";
+/** Whether the file has been written anew since what is deleted is overwritten. */
 const CLEAN = "deleted-is-overwritten";
 
 export type Erasure = Selectable<ErasureRow>;

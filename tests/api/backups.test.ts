@@ -112,6 +112,18 @@ describe("backups", () => {
     }
   });
 
+  it("go with the rehearsal that made them, also one that is being written just then", async () => {
+    await open();
+    await inquire(1);
+    expect((await backUp()).items).toHaveLength(1);
+    expect((await api.post("/backups/now")).body.last.state).toBe("running");
+    expect((await api.post("/rehearsal/begin", { with: "empty" })).status).toBe(200);
+    expect((await api.get("/backups")).body).toMatchObject({ items: [], last: null });
+    expect(await readdir(folder.path)).not.toContain("backups");
+    await inquire(1);
+    expect((await backUp()).items).toMatchObject([{ leads: 1 }]);
+  });
+
   it("are copied to a bucket, and a machine that has nothing but its address brings the desk back", async () => {
     await open();
     const far = await startBucket();
