@@ -44,7 +44,7 @@ export function about(written: string): number {
 /** Whether a touch may fall on that day. */
 export function allows(time: TouchTime, desk: Hours, day: Temporal.PlainDate): boolean {
   if (time.days === "weekdays") return day.dayOfWeek <= 5;
-  if (time.days === "desk") return spansOn(desk, day.toString()).length > 0;
+  if (time.days === "desk") return spansOn(desk, day).length > 0;
   return true;
 }
 
@@ -148,7 +148,7 @@ function rolled(time: TouchTime, { desk }: Anchor, moment: number, zone: string)
 function opening(desk: Hours, moment: number): number {
   let day = zoned(moment, desk.zone).toPlainDate();
   for (let i = 0; i < MOST_ROLLED; i++) {
-    for (const [open, close] of [...spansOn(desk, day.toString())].sort(([a], [b]) => a.localeCompare(b))) {
+    for (const [open, close] of [...spansOn(desk, day)].sort(([a], [b]) => a.localeCompare(b))) {
       const end =
         close === "24:00" ? at(day.add({ days: 1 }), desk.zone, "00:00") : at(day, desk.zone, close);
       if (moment < end) return Math.max(moment, at(day, desk.zone, open));

@@ -80,6 +80,14 @@ const zones = [
   ["Australia/Lord_Howe", "2026-04-03"],
   ["America/Denver", "2026-03-06"],
   ["America/Halifax", "2026-10-30"],
+  // Where midnight itself is skipped or comes twice, and a date that never was (30 December 2011).
+  ["America/Havana", "2026-03-06"],
+  ["America/Havana", "2026-10-30"],
+  ["Atlantic/Azores", "2026-03-27"],
+  ["Asia/Beirut", "2026-03-27"],
+  ["Africa/Cairo", "2026-10-28"],
+  ["America/Sao_Paulo", "2018-11-02"],
+  ["Pacific/Apia", "2011-12-28"],
 ] as const;
 const roundTheClock: Hours["week"] = Object.fromEntries(
   [1, 2, 3, 4, 5, 6, 7].map((d) => [d, [["00:00", "24:00"]] as DaySpan[]]),

@@ -36,22 +36,38 @@ export interface Calendar {
 }
 
 const DAY = 86_400_000;
+const MINUTE = 60_000;
 
-/** Compile `hours` for the time between two instants (epoch ms). Days are whole days of the hours' own zone. */
+/**
+ * Compile `hours` for the time between two instants (epoch ms). Days are whole days of the hours' own zone.
+ * Between two changes of the zone's clock days are plain arithmetic, which is all but a few of them: asking Temporal for each
+ * took most of a desk's start.
+ */
 export function compileCalendar(hours: Hours, from: number, to: number): Calendar {
   const spans: [number, number][] = [];
-  let day = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(hours.zone).startOfDay();
+  const { zone } = hours;
+  let day = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(zone).startOfDay();
   while (day.epochMilliseconds < to) {
-    const next = day.add({ days: 1 }).startOfDay();
-    const plain = next.epochMilliseconds - day.epochMilliseconds === DAY;
-    for (const [open, close] of spansOn(hours, day.toPlainDate().toString())) {
-      const start = wallToEpoch(day, next, open, plain);
-      const end = wallToEpoch(day, next, close, plain);
-      if (end > start) spans.push([Math.max(start, from), Math.min(end, to)]);
+    const change = day.getTimeZoneTransition("next")?.epochMilliseconds ?? Number.POSITIVE_INFINITY;
+    let at = day.epochMilliseconds;
+    if (day.hour === 0 && day.minute === 0) {
+      let date = day.toPlainDate();
+      // The day that a change ends may be a longer one.
+      for (; at < to && at + DAY < change; at += DAY) {
+        for (const [open, close] of spansOn(hours, date))
+          spans.push([at + minutesOf(open) * MINUTE, at + minutesOf(close) * MINUTE]);
+        date = date.add({ days: 1 });
+      }
+      day = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone);
+      if (at >= to) break;
     }
+    const next = day.add({ days: 1 }).startOfDay();
+    for (const [open, close] of spansOn(hours, day.toPlainDate()))
+      spans.push([wallToEpoch(day, next, open), wallToEpoch(day, next, close)]);
     day = next;
   }
-  const merged = merge(spans.filter(([a, b]) => b > a));
+  const inside = spans.map(([a, b]): [number, number] => [Math.max(a, from), Math.min(b, to)]);
+  const merged = merge(inside.filter(([a, b]) => b > a));
   const starts = new Float64Array(merged.length);
   const ends = new Float64Array(merged.length);
   const before = new Float64Array(merged.length);
@@ -65,24 +81,23 @@ export function compileCalendar(hours: Hours, from: number, to: number): Calenda
   return { zone: hours.zone, from, to, starts, ends, before };
 }
 
-/** What is open on a local date (ISO), by the day's own exception or else by its weekday. */
-export function spansOn(hours: Hours, date: string): readonly DaySpan[] {
-  const exception = hours.exceptions?.[date];
-  if (exception) return exception.spans;
-  return hours.week[Temporal.PlainDate.from(date).dayOfWeek as Weekday] ?? [];
+/** Minutes since midnight of a wall time. */
+function minutesOf(wall: string): number {
+  const [h = 0, m = 0] = wall.split(":").map(Number);
+  return h * 60 + m;
 }
 
-/** On a day without a clock change wall time is plain arithmetic, which is most of the cost saved. */
-function wallToEpoch(
-  day: Temporal.ZonedDateTime,
-  next: Temporal.ZonedDateTime,
-  wall: string,
-  plain: boolean,
-): number {
-  const [h = 0, m = 0] = wall.split(":").map(Number);
-  if (h >= 24) return next.epochMilliseconds;
-  if (plain && day.hour === 0) return day.epochMilliseconds + (h * 60 + m) * 60_000;
-  return day.withPlainTime({ hour: h, minute: m }).epochMilliseconds;
+/** What is open on a local date (ISO when it is a text), by the day's own exception or else by its weekday. */
+export function spansOn(hours: Hours, date: Temporal.PlainDate | string): readonly DaySpan[] {
+  const day = Temporal.PlainDate.from(date);
+  return hours.exceptions?.[day.toString()]?.spans ?? hours.week[day.dayOfWeek as Weekday] ?? [];
+}
+
+/** A wall time on a day on which the zone's clock changes. */
+function wallToEpoch(day: Temporal.ZonedDateTime, next: Temporal.ZonedDateTime, wall: string): number {
+  const minutes = minutesOf(wall);
+  if (minutes >= 24 * 60) return next.epochMilliseconds;
+  return day.withPlainTime({ hour: Math.floor(minutes / 60), minute: minutes % 60 }).epochMilliseconds;
 }
 
 function merge(spans: [number, number][]): [number, number][] {
