@@ -15,7 +15,8 @@ import { isMetrics, mayReadMetrics } from "../server/watch/metrics-door.ts";
 import { callOf, openLog, served } from "../server/watch/request-log.ts";
 import { type Beginning, begin, clear, type House, localsOf, openHouse } from "./house.ts";
 
-const web = join(dirname(fileURLToPath(import.meta.url)), "web");
+/** The pages lie beside this file, and what browsers are given beside both. */
+const built = dirname(fileURLToPath(import.meta.url));
 
 /** The methods that are served; TRACE and whatever else there is are answered by nobody. */
 const METHODS = new Set(["GET", "HEAD", "POST", "OPTIONS"]);
@@ -42,10 +43,10 @@ async function main(config: Config): Promise<void> {
 
   let house: House | null = await openHouse(ground);
 
-  const { handler } = (await import(pathToFileURL(join(web, "server", "entry.mjs")).href)) as {
+  const { handler } = (await import(pathToFileURL(join(built, "entry.mjs")).href)) as {
     handler: Handler;
   };
-  const files = sirv(join(web, "client"), {
+  const files = sirv(join(built, "../client"), {
     // Looked up when asked for: a file that is gone since a new build is missing, and not the end of the desk.
     dev: true,
     setHeaders: (response, path) => {

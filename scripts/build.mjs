@@ -3,14 +3,13 @@ import { join } from "node:path";
 import { build } from "esbuild";
 import { BUNDLE, root, run, WORKERS } from "./lib.mjs";
 
-/** Build the web (Astro) and the server's entry points (one file each, packages left outside). */
+/** Build the desk (Astro: the server with its pages), what is run beside it (one file each, packages left outside), and its threads. */
 rmSync(join(root, "dist"), { recursive: true, force: true });
 run("npx", ["astro", "build"], { env: { ASTRO_TELEMETRY_DISABLED: "1" } });
 await build({
   ...BUNDLE,
   outdir: "dist",
   entryPoints: {
-    main: "app/main.ts",
     verify: "server/verify.ts",
     admin: "server/admin.ts",
     restore: "server/restore.ts",
@@ -20,4 +19,5 @@ await build({
   packages: "external",
 });
 await build({ ...WORKERS, outdir: "dist" });
+writeFileSync(join(root, "dist", "main.mjs"), 'import "./web/server/main.mjs";\n');
 writeFileSync(join(root, "dist", "built"), "");

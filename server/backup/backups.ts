@@ -1,13 +1,12 @@
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
-import { Worker } from "node:worker_threads";
+import { join } from "node:path";
+import type { Worker } from "node:worker_threads";
 import { readBucketAddress } from "../../core/backup/bucket-address.ts";
 import type { BackupPolicy, BackupsAway } from "../../core/policy/backups.ts";
 import { nextWeekly } from "../../core/time/weekly.ts";
 import { BACKUPS } from "../db/folder.ts";
 import { Sealer } from "../db/sealer.ts";
 import type { Engine } from "../engine/engine.ts";
+import { hasThread, startThread } from "../threads.ts";
 import { Recurring } from "../timers/recurring.ts";
 import { backupsIn, clearLeft, type Manifest } from "./backup.ts";
 import type { WorkAsked, WorkDone } from "./backup-worker.ts";
@@ -24,8 +23,6 @@ const SECRET = "backup-bucket-secret";
 const OLD = 36 * 3_600_000;
 /** One that takes longer hangs, on a place that does not answer: it is cut off, so that the next one can be made (ms). */
 const LONGEST = 12 * 3_600_000;
-
-const workerFile = join(dirname(fileURLToPath(import.meta.url)), "backup-worker.mjs");
 
 /** How it went the last time. */
 export interface LastBackup {
@@ -90,7 +87,7 @@ export class Backups extends Recurring {
 
   /** A desk in memory has nothing to back up, and one that was not built has no thread for it. */
   #isPossible(): boolean {
-    return this.#data !== null && existsSync(workerFile);
+    return this.#data !== null && hasThread("backup");
   }
 
   get last(): LastBackup | null {
@@ -249,7 +246,7 @@ export class Backups extends Recurring {
 
   #inThread(asked: WorkAsked): Promise<WorkDone> {
     return new Promise((done, failed) => {
-      const worker = new Worker(workerFile, { workerData: asked });
+      const worker = startThread("backup", { workerData: asked });
       this.#worker = worker;
       const late = setTimeout(() => {
         failed(

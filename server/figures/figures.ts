@@ -1,14 +1,10 @@
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
 import type { Setup } from "../../core/policy/setup.ts";
 import type { Span } from "../../core/report/figures/span.ts";
 import type { Engine } from "../engine/engine.ts";
+import { hasThread, startThread } from "../threads.ts";
 import type { Answers, Question, QuestionKind, Questions } from "./questions.ts";
 import { Teller } from "./teller.ts";
-
-const workerFile = join(dirname(fileURLToPath(import.meta.url)), "figures-worker.mjs");
 
 /** So many questions may wait: more are turned away. */
 const MOST_WAITING = 50;
@@ -70,11 +66,11 @@ export class Figures {
   }
 
   #isApart(): boolean {
-    return this.#desk.sql.path !== ":memory:" && existsSync(workerFile);
+    return this.#desk.sql.path !== ":memory:" && hasThread("figures");
   }
 
   #begin(): Worker {
-    const worker = new Worker(workerFile, { workerData: { path: this.#desk.sql.path } });
+    const worker = startThread("figures", { workerData: { path: this.#desk.sql.path } });
     worker.on("message", (told: Told) => {
       if ("trouble" in told) {
         this.#desk.log.error({ trouble: told.trouble }, "figures could not be kept up; it is tried again");

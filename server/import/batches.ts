@@ -1,19 +1,13 @@
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
+import { startThread } from "../threads.ts";
 import type { Undone, WorkerTask } from "./jobs.ts";
-
-/** The built worker beside the built server; there is none when the sources are run as they are. */
-export const workerFile = join(dirname(fileURLToPath(import.meta.url)), "import-worker.mjs");
-export const hasWorker = () => existsSync(workerFile);
 
 /** A worker needs little: rows are streamed, and their objects die young. Who makes the most of them has more room. */
 const LIMITS = { maxOldGenerationSizeMb: 96, maxYoungGenerationSizeMb: 16 };
 const ROOMY = { ...LIMITS, maxYoungGenerationSizeMb: 24 };
 
 export function startWorker(asked: WorkerTask): Worker {
-  return new Worker(workerFile, {
+  return startThread("import", {
     workerData: asked,
     resourceLimits: "prepare" in asked ? ROOMY : LIMITS,
   });

@@ -4,7 +4,8 @@ import { type Mapping, NO_MAPPING } from "../../core/policy/mapping.ts";
 import type { Source } from "../../core/policy/source.ts";
 import type { Engine } from "../engine/engine.ts";
 import type { Looker } from "../engine/looker.ts";
-import { batchesOf, hasWorker } from "./batches.ts";
+import { hasThread } from "../threads.ts";
+import { batchesOf } from "./batches.ts";
 import type { RowsOf } from "./jobs.ts";
 import { encodingOfFile, type ReadRow, readRows, WAS_ERASED } from "./read-rows.ts";
 import { type CheckedRow, slimmer } from "./slim-row.ts";
@@ -78,11 +79,11 @@ export const breathe = () => new Promise<void>((resolve) => setImmediate(resolve
 
 /** Rows of a file, read in a worker where there is a build of it, else here. */
 export function rowBatches(of: RowsOf): AsyncGenerator<ReadRow[]> {
-  return hasWorker() ? batchesOf<ReadRow[]>({ read: of }) : readRows(of);
+  return hasThread("import") ? batchesOf<ReadRow[]>({ read: of }) : readRows(of);
 }
 
 export async function* checkedBatches(of: RowsOf): AsyncGenerator<CheckedRow[]> {
-  if (hasWorker()) return yield* batchesOf<CheckedRow[]>({ check: of });
+  if (hasThread("import")) return yield* batchesOf<CheckedRow[]>({ check: of });
   const slim = slimmer();
   for await (const batch of readRows(of)) yield batch.map(slim);
 }

@@ -8,7 +8,8 @@ import { committer } from "../engine/commit.ts";
 import type { Engine } from "../engine/engine.ts";
 import type { Intake } from "../intake/intake.ts";
 import { erasedPrints } from "../privacy/prints.ts";
-import { hasWorker, type Said, startWorker } from "./batches.ts";
+import { hasThread } from "../threads.ts";
+import { type Said, startWorker } from "./batches.ts";
 import {
   breathe,
   checkRows,
@@ -174,7 +175,7 @@ export class Importer {
     const source = this.#desk.setup.sources.find((s) => s.id === job.sourceId);
     if (!source) throw new Error("The source of this import is no longer there.");
     const rows = this.#rowsOf(job.fileId, source, options, job.done + 1);
-    const beside = !options.route && hasWorker();
+    const beside = !options.route && hasThread("import");
     const finished = beside ? await this.#loadBeside(job, rows) : await this.#loadHere(job, rows, options);
     if (!finished) return;
     const { done } = this.get(id)!;
@@ -332,7 +333,7 @@ export class Importer {
 
   async #undo(importId: string): Promise<Undone> {
     const { sql, looker, setup } = this.#desk;
-    if (!hasWorker()) return undoRows(sql, looker, committer(sql, looker), importId, breathe);
+    if (!hasThread("import")) return undoRows(sql, looker, committer(sql, looker), importId, breathe);
     const worker = startWorker({ undo: { importId, database: sql.path, setup } });
     try {
       return await new Promise<Undone>((resolve, reject) => {

@@ -1,12 +1,8 @@
-import { existsSync } from "node:fs";
-import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
 import { mailHead } from "../mail/read-mail.ts";
+import { hasThread, startThread } from "../threads.ts";
 import { type Delivery, fromMail, type Parsed, parsePayload } from "./payload.ts";
 import type { PayloadTask } from "./payload-worker.ts";
-
-const workerFile = join(dirname(fileURLToPath(import.meta.url)), "payload-worker.mjs");
 
 /** What weighs no more (bytes) is read at once: it takes less than handing it over. */
 const SMALL = 16_384;
@@ -30,7 +26,7 @@ export class PayloadReader {
   /** Bring a payload to named answers. Never rejects. */
   read(delivery: Delivery): Promise<Parsed> {
     const mail = isMail(delivery);
-    if ((delivery.raw.length <= SMALL && !mail) || !existsSync(workerFile)) return parsePayload(delivery);
+    if ((delivery.raw.length <= SMALL && !mail) || !hasThread("payload")) return parsePayload(delivery);
     // One after the other, so that each has the thread and its time for itself.
     const read = this.#turn.then(() => (mail ? this.#readMail(delivery) : this.#readOther(delivery)));
     this.#turn = read;
@@ -69,7 +65,7 @@ export class PayloadReader {
   }
 
   #start(): Worker {
-    const worker = new Worker(workerFile, { resourceLimits: LIMITS });
+    const worker = startThread("payload", { resourceLimits: LIMITS });
     const broken = () => {
       if (this.#worker === worker) this.#giveUp();
     };

@@ -1,7 +1,5 @@
 import { availableParallelism } from "node:os";
-import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
 import { changeSaid, setupWith } from "../../core/lab/changes.ts";
 import type { Experiment } from "../../core/lab/experiment.ts";
 import {
@@ -14,6 +12,7 @@ import {
 import type { Setup } from "../../core/policy/setup.ts";
 import { type Refused, refuse } from "../../core/refusal.ts";
 import type { Engine } from "../engine/engine.ts";
+import { startThread } from "../threads.ts";
 import type { LabJob, LabTold } from "./runs.ts";
 
 export type ExperimentState = "running" | "done" | "failed" | "cancelled";
@@ -61,9 +60,6 @@ const MOST_THREADS = 4;
 
 /** What a thread may hold at most (MB): past that the experiment ends, and the desk goes on. */
 export const MOST_MEMORY = 3_000;
-
-/** Where the code of a thread is. */
-export const LAB_WORKER = join(dirname(fileURLToPath(import.meta.url)), "lab-worker.mjs");
 
 const saidOf = (changes: Experiment["a"], setup: Setup) => changes.map((change) => changeSaid(change, setup));
 
@@ -136,7 +132,7 @@ export class LabBench {
   }
 
   #thread(running: Running, job: LabJob): Worker {
-    const worker = new Worker(LAB_WORKER, {
+    const worker = startThread("lab", {
       workerData: job,
       resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
     });

@@ -1,9 +1,10 @@
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
 import type { NeededAsked } from "../../core/lab/needed.ts";
 import type { Stretch } from "../../core/lab/result.ts";
 import { type Refused, refuse } from "../../core/refusal.ts";
 import type { Engine } from "../engine/engine.ts";
-import { LAB_WORKER, MOST_MEMORY } from "./lab-bench.ts";
+import { startThread } from "../threads.ts";
+import { MOST_MEMORY } from "./lab-bench.ts";
 import type { NeededJob, NeededSoFar } from "./runs.ts";
 
 /** What was asked last, and how far it is. */
@@ -35,7 +36,7 @@ export class NeededBench {
       return refuse("no-record", 409, "No record to learn from", "This desk keeps nothing on disk.");
     this.stop();
     const job: NeededJob = { path: sql.path, setup, asked, now: clock.now() };
-    const worker = new Worker(LAB_WORKER, {
+    const worker = startThread("lab", {
       workerData: job,
       resourceLimits: { maxOldGenerationSizeMb: MOST_MEMORY },
     });

@@ -1,9 +1,8 @@
-import { dirname, join } from "node:path";
-import { fileURLToPath } from "node:url";
-import { Worker } from "node:worker_threads";
+import type { Worker } from "node:worker_threads";
 import type { PlaybackResult } from "../../core/playback/tally.ts";
 import type { MessageWay } from "../../core/vocabulary.ts";
 import type { MakeId } from "../ids.ts";
+import { startThread } from "../threads.ts";
 import type { PlaybackJob } from "./record.ts";
 
 export interface PlaybackRun {
@@ -55,8 +54,7 @@ export class Playbacks {
     this.#runs.set(run.id, run);
     for (const old of [...this.#runs.values()].filter((r) => r.state !== "running").slice(0, -KEPT))
       this.#runs.delete(old.id);
-    const file = join(dirname(fileURLToPath(import.meta.url)), "playback-worker.mjs");
-    const worker = new Worker(file, {
+    const worker = startThread("playback", {
       workerData: { ...job, path: this.#path, unset: this.#unset() } satisfies PlaybackJob,
     });
     this.#workers.set(run.id, worker);
