@@ -16,9 +16,6 @@ const fileOf = (name: ThreadName): string | undefined =>
 /** Whether there is a thread for this: a desk that was not built has none. Never throws. */
 export const hasThread = (name: ThreadName): boolean => fileOf(name) !== undefined;
 
-/** Start a thread. @throws Error where there is none. */
-export function startThread(name: ThreadName, options: WorkerOptions = {}): Worker {
-  const file = fileOf(name);
-  if (!file) throw new Error(`There is no thread for this (${name}): the desk was not built.`);
-  return new Worker(file, options);
-}
+/** Start a thread. Never throws: where there is none, it fails as threads do, by its `error` event. */
+export const startThread = (name: ThreadName, options: WorkerOptions = {}): Worker =>
+  new Worker(fileOf(name) ?? join(here, `${name}-worker.mjs`), options);
