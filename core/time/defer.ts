@@ -10,10 +10,14 @@ export interface Deferral {
   readonly at?: string;
 }
 
-/** A local day, and the one it is put off to. Epoch ms, ends exclusive. */
-interface PutOff {
+/** A local day (epoch ms, end exclusive). */
+interface LocalDay {
   readonly day: number;
   readonly end: number;
+}
+
+/** A local day, and the one it is put off to. */
+interface PutOff extends LocalDay {
   readonly to: number;
   /** Both are ordinary days of 24 hours: the time of day is the same distance from their beginning. */
   readonly plain: boolean;
@@ -24,21 +28,34 @@ const DAY = 86_400_000;
 const remembered = new Map<string, PutOff>();
 const MOST_REMEMBERED = 500;
 
+/** The local day asked about last in each zone: most questions one after the other are about the same one. */
+const lastDays = new Map<string, LocalDay>();
+
+function dayAt(at: number, zone: string): LocalDay {
+  const last = lastDays.get(zone);
+  if (last && at >= last.day && at < last.end) return last;
+  const day = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).startOfDay();
+  const end = day.add({ days: 1 }).startOfDay();
+  const found = { day: day.epochMilliseconds, end: end.epochMilliseconds };
+  if (lastDays.size >= MOST_REMEMBERED) lastDays.clear();
+  lastDays.set(zone, found);
+  return found;
+}
+
 function putOff(from: number, zone: string, { days, skipWeekend = false }: Deferral): PutOff {
   const key = `${zone} ${days} ${skipWeekend}`;
   const last = remembered.get(key);
   if (last && from >= last.day && from < last.end) return last;
-  const day = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(zone).startOfDay();
-  let to = day.add({ days });
+  const { day, end } = dayAt(from, zone);
+  let to = Temporal.Instant.fromEpochMilliseconds(day).toZonedDateTimeISO(zone).add({ days });
   if (skipWeekend) while (to.dayOfWeek > 5) to = to.add({ days: 1 });
-  const [start, end] = [day.epochMilliseconds, day.add({ days: 1 }).startOfDay().epochMilliseconds];
   const target = to.startOfDay();
   const length = target.add({ days: 1 }).startOfDay().epochMilliseconds - target.epochMilliseconds;
   const answer = {
-    day: start,
+    day,
     end,
     to: target.epochMilliseconds,
-    plain: end - start === DAY && length === DAY,
+    plain: end - day === DAY && length === DAY,
   };
   if (remembered.size >= MOST_REMEMBERED) remembered.clear();
   remembered.set(key, answer);
@@ -92,7 +109,7 @@ export function dayBegins(date: string, zone: string, after = 0): number | null 
 
 /** The first instant of the local day that `at` falls in (epoch ms). */
 export function startOfDay(at: number, zone: string): number {
-  return Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).startOfDay().epochMilliseconds;
+  return dayAt(at, zone).day;
 }
 
 /** The first instant of a local date such as `2026-03-04` (epoch ms); null when it is none. Never throws. */
@@ -107,11 +124,7 @@ export function startOfLocalDate(date: string, zone: string): number | null {
 
 /** The last instant of the local day that `at` falls in (epoch ms, exclusive end). */
 export function endOfDay(at: number, zone: string): number {
-  return Temporal.Instant.fromEpochMilliseconds(at)
-    .toZonedDateTimeISO(zone)
-    .startOfDay()
-    .add({ days: 1 })
-    .startOfDay().epochMilliseconds;
+  return dayAt(at, zone).end;
 }
 
 /** The next instant after `at` whose wall time in `zone` is `HH:MM`. */
