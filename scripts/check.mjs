@@ -12,8 +12,10 @@ import { packages, root } from "./lib.mjs";
 const LEAST = 25;
 
 const bin = (name) => join(root, "node_modules", ".bin", name);
+/** Named by its place: two packages bring a command of the name `tsc`, and either may be the one that is found. */
+const NATIVE = join(root, "node_modules", "typescript-native", "bin", "tsc");
 const CHECKS = [
-  ["types", bin("tsc"), "--noEmit", "--incremental", "--tsBuildInfoFile", "node_modules/.cache/types.json"],
+  ["types", NATIVE, "--noEmit", "--incremental", "--tsBuildInfoFile", "node_modules/.cache/types.json"],
   ["pages", bin("astro"), "check", "--minimumSeverity", "warning", "--tsconfig", "tsconfig.pages.json"],
   ["style", bin("biome"), "check", "."],
   ["house", "npm", "run", "-s", "house"],
