@@ -69,21 +69,30 @@ describe("a desk that is only started", () => {
     await vi.waitFor(() => expect(purposes(at)).toContain("morning"), { timeout: 20_000 });
   });
 
-  it("with no way out offers nobody a lead they would not hear of: it waits on the list, and says why", async () => {
+  it("with no way out at all offers its leads: everybody hears by the Desk in the browser", async () => {
     const at = await company({} as typeof LINE);
+    clock.hold(atDesk("2026-03-04T09:00:00"));
+    const { leadId } = await inquire(at);
+    expect(at.desk.looker.lead(leadId!)!.handOff).not.toBeNull();
+  });
+
+  it("offers nobody a lead they would not hear of by the ways there are: it waits on the list, and says why", async () => {
+    const at = await company();
+    const { setup } = at.desk;
+    const phones = (phone: (of: string) => string) =>
+      at.desk.changeSetup({ ...setup, people: setup.people.map((p) => ({ ...p, phone: phone(p.phone) })) });
+    phones(() => "");
     clock.hold(atDesk("2026-03-04T09:00:00"));
     const { leadId } = await inquire(at);
     const lead = at.desk.looker.lead(leadId!)!;
     expect(lead.handOff).toBeNull();
     expect(lead.listed).not.toBeNull();
     const why = at.desk.reader.events(leadId!).find((e) => e.kind === "listed")?.why;
-    expect(why?.steps.map((s) => s.reason)).toContain(
-      "can’t be told: team chat and texts and mail not set up",
-    );
+    expect(why?.steps.map((s) => s.reason)).toContain("can’t be told: team chat and mail not set up");
     // Whoever can be told by something is offered it, by that.
-    const next = await again();
-    const { leadId: second } = await inquire(next, "303 555 0102");
-    expect(next.desk.looker.lead(second!)!.handOff).not.toBeNull();
+    phones((of) => of);
+    const { leadId: second } = await inquire(at, "303 555 0102");
+    expect(at.desk.looker.lead(second!)!.handOff).not.toBeNull();
   });
 
   it("rings", async () => {

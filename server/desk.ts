@@ -13,6 +13,7 @@ import { Engine, type EngineConfig } from "./engine/engine.ts";
 import { Estimates } from "./estimates/estimates.ts";
 import { Figures } from "./figures/figures.ts";
 import { SpendBook } from "./figures/spend.ts";
+import { HookLog } from "./hooks/hook-log.ts";
 import { Hooks } from "./hooks/hooks.ts";
 import { Importer } from "./import/importer.ts";
 import { ByHand } from "./intake/by-hand.ts";
@@ -168,6 +169,7 @@ export class Desk extends Engine {
       this.letters,
       this.erasures,
       this.backups,
+      new HookLog(this),
     ];
     this.customers = new Customers(this, this.office, this.hooks);
   }

@@ -17,7 +17,7 @@ export function toEmail(written: string): EmailAddress | null {
 }
 
 function toAsciiDomain(written: string): string | null {
-  if (USUAL.test(written)) return written.toLowerCase();
+  if (isUsual(written)) return written.toLowerCase();
   if (!written.includes(".") || /[\s/?#:@\\%]/.test(written)) return null;
   const url = URL.canParse(`http://${written}`) ? new URL(`http://${written}`) : null;
   const host = url?.hostname ?? "";
@@ -25,4 +25,8 @@ function toAsciiDomain(written: string): string | null {
 }
 
 /** A domain in plain letters, as nearly all are: nothing for IDNA to do, and much faster read. */
-const USUAL = /^(?!.*xn--)([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z]{2,63}$/i;
+function isUsual(domain: string): boolean {
+  const labels = domain.split(".");
+  const isShort = labels.length > 1 && labels.every((label) => label.length <= 63);
+  return isShort && !/xn--/i.test(domain) && /^([a-z0-9](-*[a-z0-9])*\.)+[a-z][a-z]+$/i.test(domain);
+}

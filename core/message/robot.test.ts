@@ -23,6 +23,13 @@ describe("what they wrote, without what they quoted", () => {
   it.each([
     ["Yes.\n\nOn Wed, 4 Mar 2026 at 09:00, Tarnholt wrote:\n> Hi", "Yes.", "On Wed"],
     ["Oui\n\nLe mer. 4 mars 2026 à 09:00, Tarnholt a écrit :\n> Bonjour", "Oui", "Le mer."],
+    [
+      "Ja\n\nAm Mi., 4. März 2026 um 09:00 Uhr schrieb Jan Müller <jan@example.com>:\n> Hallo",
+      "Ja",
+      "Am Mi.",
+    ],
+    ["Yes\n\nOn Wed, 4 Mar 2026 at 09:00,\nTarnholt wrote:\n> Hi", "Yes", "On Wed"],
+    ["Yes\n\n----- Original Message -----\nHi", "Yes", "-----"],
     ["Sí\n\nEl mié, 4 mar 2026, Tarnholt escribió:\n> Hola", "Sí", "El mié"],
     ["Ok\n\n-----Original Message-----\nFrom: x", "Ok", "-----Original"],
     ["Ok\n\nFrom: Tarnholt\nSent: Wednesday\nTo: me\nSubject: Hi\n\nHello", "Ok", "From: Tarnholt"],
@@ -37,5 +44,7 @@ describe("what they wrote, without what they quoted", () => {
     expect(foldQuoted(between)).toEqual({ body: between, quoted: "" });
     expect(foldQuoted("> only\n> this").body).toBe("> only\n> this");
     expect(foldQuoted("I wrote: from: nobody\nand more").quoted).toBe("");
+    for (const said of ["On Monday he wrote to us about this:", "On wrote:", "Le chat a écrit : oui"])
+      expect(foldQuoted(`${said}\nand more`).quoted).toBe("");
   });
 });

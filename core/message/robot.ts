@@ -25,8 +25,29 @@ export interface Unfolded {
   readonly quoted: string;
 }
 
-const ATTRIBUTION =
-  /^(on .{4,120} wrote:|le .{4,120} a écrit\s*:|el .{4,120} escribió:|am .{4,120} schrieb.{0,80}:|-{2,}\s*(original message|forwarded message|message d'origine|mensaje original)\s*-{2,}|_{10,}|from: .+)$/i;
+/** How mail programs say who wrote what is quoted below: “On … wrote:”, with as many characters of a name behind it at most. */
+const WROTE = [
+  ["on ", " wrote", 0],
+  ["le ", " a écrit", 0],
+  ["el ", " escribió", 0],
+  ["am ", " schrieb", 80],
+] as const;
+const SEPARATOR =
+  /^-{2,}\s*(original message|forwarded message|message d'origine|mensaje original)\s*-{2,}$/i;
+
+/** Whether a line says that what follows was written before. */
+function isAttribution(line: string): boolean {
+  if (SEPARATOR.test(line) || /^_{10,}$/.test(line) || /^from: .+$/i.test(line)) return true;
+  const lower = line.toLowerCase();
+  return (
+    lower.endsWith(":") &&
+    WROTE.some(([opens, wrote, most]) => {
+      const at = lower.lastIndexOf(wrote);
+      const [between, after] = [at - opens.length, lower.slice(at + wrote.length, -1).trim().length];
+      return lower.startsWith(opens) && between >= 4 && between <= 120 && after <= most;
+    })
+  );
+}
 
 /**
  * Part what somebody wrote from the history their mail program quoted below. Lines that begin with `>` at the end,
@@ -36,12 +57,12 @@ export function foldQuoted(text: string): Unfolded {
   const lines = text.replace(/\r\n?/g, "\n").split("\n");
   let cut = lines.findIndex((line, i) => {
     const here = line.trim();
-    if (ATTRIBUTION.test(here)) {
+    if (isAttribution(here)) {
       if (!/^from: /i.test(here)) return true;
       return lines.slice(i + 1, i + 6).some((l) => /^(sent|date|to|subject): /i.test(l.trim()));
     }
     // An attribution broken over two lines.
-    return /^(on|le|el|am)\s/i.test(here) && ATTRIBUTION.test(`${here} ${lines[i + 1]?.trim() ?? ""}`);
+    return /^(on|le|el|am)\s/i.test(here) && isAttribution(`${here} ${lines[i + 1]?.trim() ?? ""}`);
   });
   if (cut < 0) {
     let end = lines.length;

@@ -21,6 +21,8 @@ const PASSPHRASE = "backup-passphrase";
 const SECRET = "backup-bucket-secret";
 /** A backup older than this is old: the one of a night has not been made (ms). */
 const OLD = 36 * 3_600_000;
+/** How soon one that failed is tried again (ms). */
+const AGAIN = 3_600_000;
 /** One that takes longer hangs, on a place that does not answer: it is cut off, so that the next one can be made (ms). */
 const LONGEST = 12 * 3_600_000;
 
@@ -112,8 +114,8 @@ export class Backups extends Recurring {
   }
 
   /**
-   * Find out whether copies could go to a bucket, by writing something small into it, and keep the secret of its key where one is given.
-   * Gives a sentence when they could not, and then keeps nothing.
+   * Find out whether copies could go to a bucket, by writing something small into it; the secret of its key is the one that is kept
+   * unless another is given. Gives a sentence when they could not.
    */
   async tryAway({ url, region, keyId }: BackupsAway, secret: string | null): Promise<string | null> {
     const address = readBucketAddress(url, region);
@@ -133,8 +135,12 @@ export class Backups extends Recurring {
     } finally {
       bucket.close();
     }
-    if (secret !== null) this.#desk.kept.keepSecret(SECRET, this.#sealer.seal(secret));
     return null;
+  }
+
+  /** The secret of the key by which copies are made from now on. */
+  keepAway(secret: string): void {
+    this.#desk.kept.keepSecret(SECRET, this.#sealer.seal(secret));
   }
 
   /** Nothing is copied away any more: the secret is forgotten. */
@@ -169,10 +175,17 @@ export class Backups extends Recurring {
     return { since: done + OLD, said: "The last backup is more than a day and a half old." };
   }
 
-  /** It is its time; what the pattern keeps no more goes. What was missed while the desk was off is made up for once. */
+  /**
+   * It is its time; what the pattern keeps no more goes. What was missed while the desk was off is made up for once, and one that
+   * failed is tried again soon: a full disk in the night may have room in the morning.
+   */
   async run(): Promise<void> {
     this.plan();
     await this.#one(true);
+    const { clock, kept } = this.#desk;
+    if (this.#last?.state !== "failed" || !Number.isFinite(this.nextDue)) return;
+    this.nextDue = Math.min(this.nextDue, clock.now() + AGAIN);
+    kept.setCounter(DUE, this.nextDue);
   }
 
   /** Make one now; one that runs is waited for. Never rejects: what went wrong is told by {@link last}. */

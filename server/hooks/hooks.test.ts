@@ -11,6 +11,7 @@ import { DAY, HOUR, MIN } from "../../tests/support/memory.ts";
 import { troublesOf } from "../bells/troubles.ts";
 import { MovableClock } from "../clock.ts";
 import type { Desk } from "../desk.ts";
+import { HookLog } from "./hook-log.ts";
 import { newSecret } from "./hooks.ts";
 
 /** A system outside that answers as it is told to. */
@@ -357,6 +358,30 @@ describe("other systems", () => {
       .flatMap((b) => (b.type === "event.noted" ? [b] : []));
     expect(notes).toHaveLength(24);
     expect(desk.hooks.deliveries({ state: "queued" }, 1)).toEqual([]);
+  });
+
+  it("what was taken or put aside leaves the log after ninety days, night by night; what waits stays", async () => {
+    tell(one, "One");
+    const { id } = tell(two, "Two");
+    await over();
+    const { url, events } = desk.setup.policies.hooks.find((h) => h.id === id)!;
+    desk.customers.saveHook("p_oskar", { id, name: "Two", url, events, on: false });
+    desk.hooks.start();
+    await desk.hooks.drained();
+    desk.hooks.stop();
+    clock.hold(NINE + DAY);
+    await over();
+    const log = desk.recurring.find((r) => r instanceof HookLog)!;
+    const kept = async (days: number) => {
+      clock.hold(NINE + days * DAY);
+      expect(log.nextDue).toBeLessThanOrEqual(clock.now());
+      await log.run();
+      return states().map(([state]) => state);
+    };
+    expect((await kept(89.9)).sort()).toEqual(["dead", "delivered", "queued"]);
+    expect(await kept(91)).toEqual(["queued"]);
+    expect(await kept(200)).toEqual(["queued"]);
+    expect(log.nextDue).toBeGreaterThan(clock.now());
   });
 
   it("what was put aside, or all of a span, is sent again in its order under its own ids", async () => {

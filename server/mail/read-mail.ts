@@ -43,6 +43,8 @@ const DEEPEST = 100;
 const MOST_FILES = 50;
 /** So many Message-IDs of a mail's history are looked up. */
 const MOST_ANSWERED = 50;
+/** A longer name of a mail is no name (characters, with its angle brackets). */
+const LONGEST_ID = 502;
 
 const TAGS =
   "p br div span b strong i em u s a ul ol li blockquote pre code h1 h2 h3 h4 table thead tbody tr td th hr".split(
@@ -190,8 +192,8 @@ export function mailHead(raw: Buffer, returnPath: string | null): Mail {
 function messageIdOf(head: string): string | null {
   for (const line of head.split(/\r?\n/)) {
     if (line === "") return null;
-    const [, id] = /^message-id:\s{0,9}(<[^>\s]{1,500}>)/i.exec(line) ?? [];
-    if (id) return id;
+    const [, id] = /^message-id:\s*(<[^>\s]+>)/i.exec(line) ?? [];
+    if (id && id.length <= LONGEST_ID) return id;
   }
   return null;
 }

@@ -204,6 +204,12 @@ describe("backups", () => {
     expect([last.state, items]).toEqual(["failed", []]);
     const troubles = (await api.get("/troubles")).body.items as { said: string | null }[];
     expect(troubles.map((t) => t.said)).toContainEqual(expect.stringMatching(/^The last backup failed: /));
+    // One of the night is tried again within the hour, until the next night's.
+    await api.post("/backups", { ...USUAL, on: true });
+    await api.post("/rehearsal/clock", { to: "2026-03-05T09:30:00Z" });
+    const night = await ended();
+    expect(night).toMatchObject({ items: [], last: { state: "failed" } });
+    expect(night.nextAt).toMatch(/^2026-03-05T10:30:/);
     const as = asPerson(() => server.origin);
     for (const person of [PEOPLE.salesperson, PEOPLE.coordinator, PEOPLE.manager]) {
       expect((await as(person, "GET", "/backups")).status).toBe(403);

@@ -54,7 +54,7 @@ const place = ({ name, path }: EditorField, typed: string): number =>
 
 /** Fields by name, as soon as braces are opened. */
 function completions(context: CompletionContext, fields: readonly EditorField[]) {
-  const before = context.matchBefore(/\{\{\s{0,9}[\p{L}\d_. ]{0,60}$/u);
+  const before = context.matchBefore(/\{\{[\p{L}\d_.\s]*$/u);
   if (!before) return null;
   const typed = before.text.slice(2).trim().toLowerCase();
   const closed = context.state.sliceDoc(context.pos, context.pos + 9).match(/^[\s\w.]*\}\}/)?.[0] ?? "";

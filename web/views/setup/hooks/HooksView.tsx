@@ -55,7 +55,7 @@ function Hooks() {
       <p className={setup.intro}>
         They are told as it happens, by a signed message over HTTPS (Standard Webhooks). What does not arrive
         is tried again with growing pauses for three days, what happened to one lead always in its order; then
-        it is put aside, and can be sent again.
+        it is put aside. For ninety days one can look at what was sent, and send it again.
       </p>
       {secret && (
         <p className={styles.secret} role="status">

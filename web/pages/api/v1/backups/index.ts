@@ -5,6 +5,13 @@ export const GET = serve("GET /backups", ({ desk }) => toBackups(desk));
 
 export const POST = serve("POST /backups", async ({ desk, me, body }) => {
   const { passphrase, away: asked, ...backups } = body;
+  if (passphrase === null && (asked === undefined ? desk.backups.away : asked))
+    return problem(
+      "copied-away",
+      409,
+      "They are copied away",
+      "Copies in a bucket must be sealed. End the copying first, then take the seal off.",
+    );
   if (asked) {
     // Nothing is kept that does not work.
     const wrong = await desk.backups.tryAway(asked, asked.secret || null);
@@ -13,13 +20,6 @@ export const POST = serve("POST /backups", async ({ desk, me, body }) => {
         { path: "away", message: wrong },
       ]);
   }
-  if (passphrase === null && (asked === undefined ? desk.backups.away : asked))
-    return problem(
-      "copied-away",
-      409,
-      "They are copied away",
-      "Copies in a bucket must be sealed. End the copying first, then take the seal off.",
-    );
   const changed = desk.office.change(me.id, (setup) => {
     const before = setup.policies.backups.away ?? null;
     const away = asked ? { url: asked.url, region: asked.region, keyId: asked.keyId } : asked;
@@ -38,6 +38,7 @@ export const POST = serve("POST /backups", async ({ desk, me, body }) => {
       asked === null ? "ended copying backups away" : `has backups copied to ${asked.url}`,
     );
   if (asked === null) desk.backups.forgetAway();
+  if (asked?.secret) desk.backups.keepAway(asked.secret);
   if (passphrase !== undefined) {
     desk.backups.seal(passphrase);
     desk.office.audit(
