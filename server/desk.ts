@@ -209,7 +209,6 @@ export class Desk extends Engine {
     this.hooks.stop();
     this.imports.stop();
     await this.erasures.close();
-    await this.backups.close();
     await this.sweep.stop();
     await this.cadences.stop();
     await this.many.stop();
@@ -219,6 +218,8 @@ export class Desk extends Engine {
     await this.imports.settled();
     this.outbox.stop();
     await Promise.all(Object.values(this.channels).map((c) => c.close()));
+    // Last: a place that does not answer holds up nothing else.
+    await this.backups.close();
     this.sql.close();
   }
 }

@@ -17,19 +17,14 @@ export class HookLog extends Recurring {
   readonly #desk: Engine;
   #stopped = false;
 
+  /** Also as the desk starts: one that is off each night would never come to it. */
   constructor(desk: Engine) {
     super(desk, NAP);
     this.#desk = desk;
-    this.#plan();
-  }
-
-  #plan(): void {
-    const { clock, setup } = this.#desk;
-    this.nextDue = nextWeekly({ weekday: null, time: NIGHT }, setup.policies.desk.zone, clock.now());
   }
 
   async run(): Promise<void> {
-    const { sql, clock } = this.#desk;
+    const { sql, clock, setup } = this.#desk;
     const before = clock.now() - KEPT_FOR;
     const old = sql.q
       .selectFrom("hookDeliveries")
@@ -41,7 +36,7 @@ export class HookLog extends Recurring {
       .limit(AT_ONCE);
     for (let gone = AT_ONCE; gone === AT_ONCE && !this.#stopped; await breath())
       gone = sql.run(sql.q.deleteFrom("hookDeliveries").where("id", "in", old));
-    this.#plan();
+    this.nextDue = nextWeekly({ weekday: null, time: NIGHT }, setup.policies.desk.zone, clock.now());
   }
 
   override stop(): void {
