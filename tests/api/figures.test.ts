@@ -36,6 +36,20 @@ describe("figures", () => {
     });
   });
 
+  it("asked by more at once than can wait: some are told to ask again, which they can, and nobody is told of a fault", async () => {
+    await inquire();
+    // Each another question, so that none is answered from memory.
+    const crowd = Array.from({ length: 400 }, (_, n) => {
+      const [from, to] = [1 + (n % 28), 1 + Math.floor(n / 28)].map((day) => String(day).padStart(2, "0"));
+      return `/figures/effort?from=2026-01-${from}&to=2026-03-${to}`;
+    });
+    const answers = await Promise.all(crowd.map((path) => api.get(path)));
+    const refused = answers.filter((a) => a.status !== 200);
+    expect(refused.length).toBeGreaterThan(0);
+    for (const { status, body } of refused) expect([status, body.code]).toEqual([503, "not-now"]);
+    expect((await api.get("/figures/effort")).status).toBe(200);
+  });
+
   it("count leads as they were tried, those that wait and those let go among them", async () => {
     const ids = [
       await inquire(),
