@@ -5,8 +5,8 @@ export default defineConfig({
   testDir: "tests/e2e",
   // Pages wait as much as they work: two at a time even on two cores.
   workers: 2,
-  // Bounds for what hangs, not for what is slow: a shared machine has been seen to stand still for fifty seconds.
-  timeout: 240_000,
+  // Bounds for what hangs, not for what is slow: a shared machine has been seen to stand still for fifty seconds, and to go at a quarter of its speed.
+  timeout: 600_000,
   expect: { timeout: 60_000 },
   reporter: [["list"]],
   forbidOnly: true,
